@@ -13,7 +13,6 @@ from pathlib import Path
 import jsbeautifier
 
 STATIC = Path(__file__).parents[1] / "src/diachrom/web/static"
-AS_IT_IS = ("plan_draw.js",)
 WIDTH = 100
 # What stands between declarations: a comment, a text, a bracket's inside, or one character.
 PIECE = re.compile(r"/\*.*?\*/|\"[^\"]*\"|'[^']*'|\([^()]*(?:\([^()]*\)[^()]*)*\)|.", re.S)
@@ -97,7 +96,7 @@ def _filled(parts: list[str], indent: str) -> list[str]:
 def main() -> int:
     differ = []
     for form, paths in ((script, [*STATIC.glob("*.js"), *STATIC.glob("kit/*.js")]), (style, STATIC.rglob("*.css"))):
-        for path in sorted(path for path in paths if path.name not in AS_IT_IS and path.parent.name != "vendor"):
+        for path in sorted(path for path in paths if path.parent.name != "vendor"):
             text = path.read_text(encoding="utf-8")
             if form(text) != text:
                 differ.append(path)

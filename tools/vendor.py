@@ -10,6 +10,7 @@ import sys
 import tarfile
 import tempfile
 from pathlib import Path
+from typing import Any
 
 ROOT = Path(__file__).parents[1]
 STATIC = "src/diachrom/web/static/vendor"
@@ -42,8 +43,12 @@ PACKAGES = [
         STATIC,
         {"files/atkinson-hyperlegible-mono-latin-wght-normal.woff2": "mono.woff2", "LICENSE": "mono.LICENSE"},
     ),
+    ("three", "0.187.0", STATIC, {"LICENSE": "three.LICENSE"}),
     ("axe-core", "4.14.1", TESTS, {"axe.min.js": "axe.min.js", "LICENSE": "axe.LICENSE"}),
 ]
+BUNDLER = "@esbuild/linux-x64", "0.28.2"
+# What is used of three.js, in one module; the bundler leaves out the rest.
+PARTS, BUNDLE = ROOT / "tools/three_parts.js", f"{STATIC}/three.min.js"
 MANIFEST = ROOT / "tools/vendor.json"
 
 
@@ -58,9 +63,27 @@ def digest(content: bytes) -> str:
     return hashlib.sha256(content).hexdigest()
 
 
+def bundle(folder: Path) -> str:
+    """Put the parts of three.js that are used into one module; returns its digest. Archives lie in the folder."""
+    modules = folder / "node_modules"
+    for archive, name in ((fetch("three", _version("three"), folder), "three"), (fetch(*BUNDLER, folder), "esbuild")):
+        with tarfile.open(archive) as packed:
+            packed.extractall(modules, filter="data")
+        (modules / "package").rename(modules / name)
+    entry = folder / PARTS.name
+    entry.write_bytes(PARTS.read_bytes())
+    options = ("--bundle", "--format=esm", "--minify", "--legal-comments=none", "--log-level=error")
+    subprocess.run([modules / "esbuild/bin/esbuild", entry, *options, f"--outfile={ROOT / BUNDLE}"], check=True)
+    return digest((ROOT / BUNDLE).read_bytes())
+
+
+def _version(package: str) -> str:
+    return next(version for name, version, *_ in PACKAGES if name == package)
+
+
 def renew() -> None:
     known = json.loads(MANIFEST.read_text(encoding="utf-8")) if MANIFEST.exists() else {}
-    manifest = {}
+    manifest: dict[str, dict[str, Any]] = {}
     with tempfile.TemporaryDirectory() as folder:
         for package, version, where, wanted in PACKAGES:
             archive = fetch(package, version, Path(folder))
@@ -80,6 +103,7 @@ def renew() -> None:
                     target.write_bytes(content)
                     files[f"{where}/{here}"] = digest(content)
             manifest[package] = {"version": version, "archive_sha256": sum_now, "files": files}
+        manifest["three"]["files"][BUNDLE] = bundle(Path(folder))
     MANIFEST.write_text(json.dumps(manifest, indent=2) + "\n", encoding="utf-8")
 
 

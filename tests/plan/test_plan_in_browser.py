@@ -9,40 +9,41 @@ from PIL import Image
 from playwright.sync_api import expect
 
 from diachrom.core.bait.shapes import SHAPES
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.screen import linear_to_lab, to_linear
 
-# Of the canvas: how many pixels are painted, and how light and how coloured they are in the mean.
-LOOK = """(where) => {
-  const canvas = document.getElementById('bait'), all = [0, 0, canvas.width, canvas.height];
-  const data = canvas.getContext('2d').getImageData(...all).data;
-  const [from, to] = where ?? [0, 1];
-  let count = 0, red = 0, green = 0, blue = 0;
-  for (let y = Math.floor(canvas.height * from); y < canvas.height * to; y++) for (let x = 0; x < canvas.width; x++) {
-    const at = 4 * (y * canvas.width + x);
-    if (data[at + 3] > 128) { count++; red += data[at]; green += data[at + 1]; blue += data[at + 2]; }
-  }
-  return [count, red / count, green / count, blue / count];
-}"""
+SURROUND = 3  # of a channel, within which a pixel is the surround
 
 
-MIDDLE = """() => {
-  const canvas = document.getElementById("bait");
-  const from = Math.floor(canvas.width * 0.45), wide = Math.floor(canvas.width * 0.1);
-  const data = canvas.getContext('2d').getImageData(from, 0, wide, canvas.height).data, sums = [0, 0, 0];
-  let count = 0;
-  for (let at = 0; at < data.length; at += 4) {
-    if (data[at + 3] <= 128) continue;
-    count++;
-    for (let c = 0; c < 3; c++) sums[c] += data[at + c];
-  }
-  return sums.map((one) => one / count);
-}"""
+def looked(page):
+    """The bait's part of the page (row, column, 3), and where the bait is (row, column)."""
+    expect(page.locator("#bait")).to_have_attribute("data-moving", "")
+    with Image.open(io.BytesIO(page.locator("#bait").screenshot(animations="disabled"))) as image:
+        seen = np.asarray(image.convert("RGB"), dtype=float)
+    return seen, (np.abs(seen - seen[0, 0]) > SURROUND).any(axis=-1)
+
+
+def look(page, low=0.0, high=1.0):
+    """How many pixels are painted between these heights, and how light and how coloured they are in the mean."""
+    seen, there = looked(page)
+    rows = slice(int(low * len(seen)), int(high * len(seen)))
+    painted = seen[rows][there[rows]]
+    return [len(painted), *painted.mean(axis=0).tolist()]
+
+
+def middle(seen, there):
+    """The mean colour (3,) of the body's middle, beneath the highlight."""
+    columns = slice(int(0.45 * seen.shape[1]), int(0.55 * seen.shape[1]))
+    rows = np.flatnonzero(there[:, columns].all(axis=1))
+    some = rows[int(0.45 * len(rows)) : int(0.75 * len(rows))]
+    return seen[some, columns].reshape(-1, 3).mean(axis=0)
 
 
 def shown(page):
     """Wait until the bait is shown as the plan now has it, whole."""
     revision = page.locator("#plan").get_attribute("data-revision")
     expect(page.locator("#bait")).to_have_attribute("data-shown", re.compile(f"^{revision}:"))
-    return page.evaluate(LOOK)
+    return look(page)
 
 
 def lay(page, source, **fields):
@@ -103,7 +104,7 @@ def test_a_bait_is_painted_from_an_empty_blank_to_paper_and_back(page, address):
 
     # Gold over the net; the net is moved behind it, and the gold shows through as a net of gold.
     lay(page, "perlemor-gull", region="back", origin="above", coats="3", film_um="14")
-    covered = page.evaluate(LOOK, [0, 0.5])
+    covered = look(page, 0, 0.5)
     asked = []
     page.on("request", lambda request: asked.append(request.url))
     page.locator("#layer-3 a").click()
@@ -112,21 +113,21 @@ def test_a_bait_is_painted_from_an_empty_blank_to_paper_and_back(page, address):
         press(page, "Spray it later")
         expect(page.locator("#editor h2")).to_contain_text(f"Layer {place}")
     shown(page)
-    through = page.evaluate(LOOK, [0, 0.5])
+    through = look(page, 0, 0.5)
     assert abs(through[2] - covered[2]) + abs(through[1] - covered[1]) > 3
 
     # Pictures of mends are made where somebody opens them. Turned, rolled and sunk without asking the server.
     assert [one for one in asked if "picture.png" in one or "mend.png" in one] == []
     asked.clear()
-    left = page.evaluate(LOOK)
+    left = look(page)
     page.get_by_role("button", name="Back", exact=True).click()
-    assert page.evaluate(LOOK)[1] < left[1]
+    assert look(page)[1] < left[1]
     slide(page, "roll", 40)
     slide(page, "pitch", 10)
     assert asked == []
     page.locator("#light").select_option("green-lake")
     slide(page, "depth", 12)
-    sunk = page.evaluate(LOOK)
+    sunk = look(page)
     assert sunk[1] < sunk[2] - 10  # red goes first
     assert [one for one in asked if "/skin" in one] == []
     page.locator("#light").select_option("D65")
@@ -136,7 +137,7 @@ def test_a_bait_is_painted_from_an_empty_blank_to_paper_and_back(page, address):
     slide(page, "steps", 2)
     expect(page.locator("#steps-said")).to_have_text("2 of 5")
     expect(page.locator("#bait")).to_have_attribute("data-shown", re.compile(":2$"))
-    assert page.evaluate(LOOK)[2] > left[2]
+    assert look(page)[2] > left[2]
     slide(page, "steps", 5)
     box = page.locator("#bait").bounding_box()
     page.mouse.click(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
@@ -166,11 +167,12 @@ def test_the_page_draws_what_paper_and_files_show(page, still, number, side):
     page.goto(f"{still}/plan/{number}")
     shown(page)
     page.locator(f"[data-look={side}]").click()
-    drawn = page.evaluate(MIDDLE)
+    drawn = middle(*looked(page))
     image = Image.open(io.BytesIO(page.request.get(f"{still}/plan/{number}/picture.png?side={side}&width=900").body()))
-    part = np.asarray(image.crop((int(image.width * 0.45), 0, int(image.width * 0.55), image.height)), dtype=float)
-    told = part[part[..., 3] > 128][:, :3].mean(axis=0)
-    assert np.abs(np.array(drawn) - told).max() < 7
+    whole = np.asarray(image, dtype=float)
+    told = middle(whole[..., :3], whole[..., 3] > 128)
+    shown_lab, told_lab = (linear_to_lab(to_linear(one / 255)) for one in (drawn, told))
+    assert delta_e(shown_lab, told_lab) < 2
 
 
 def test_an_edge_is_dragged_on_the_picture_and_a_layer_in_the_list(page, address):
@@ -318,3 +320,36 @@ def test_a_choice_made_while_an_edit_is_answered_is_laid_once_and_beneath_the_cl
     page.get_by_role("button", name="Add layer", exact=True).click()
     expect(page.locator("#plan")).to_have_attribute("data-layers", "4")
     expect(page.locator(".layer").nth(2)).to_contain_text("wash")
+
+
+def test_without_a_graphics_card_s_help_the_server_s_own_pictures_are_shown_and_turned(page, address):
+    page.add_init_script(
+        "const own = HTMLCanvasElement.prototype.getContext;"
+        "HTMLCanvasElement.prototype.getContext = function (kind, ...rest) {"
+        " return kind.startsWith('webgl') ? null : own.call(this, kind, ...rest); };"
+    )
+    with page.expect_response(re.compile(r"picture\.png.*side=left")):
+        page.goto(f"{address}/plan/2")
+    expect(page.locator("#bait")).to_have_attribute("data-shown", re.compile(":"))
+    with page.expect_response(re.compile(r"picture\.png.*side=belly")):
+        page.get_by_role("button", name="Belly", exact=True).click()
+    page.wait_for_timeout(200)
+    assert look(page)[0] > 10_000
+    box = page.locator("#bait").bounding_box()
+    with page.expect_response(re.compile(r"/at\?u=")):
+        page.mouse.click(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+
+
+def test_a_graphics_card_that_is_lost_comes_back_with_the_bait(page, address):
+    page.goto(f"{address}/plan/5")
+    before = shown(page)
+    page.evaluate(
+        """() => new Promise((done) => {
+      const canvas = document.querySelector('.stage-light'), gl = canvas.getContext('webgl2');
+      const lose = gl.getExtension('WEBGL_lose_context');
+      canvas.addEventListener('webglcontextrestored', () => setTimeout(done, 200));
+      canvas.addEventListener('webglcontextlost', () => setTimeout(() => lose.restoreContext(), 50));
+      lose.loseContext();
+    })"""
+    )
+    assert look(page) == pytest.approx(before, rel=0.02)

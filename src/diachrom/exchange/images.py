@@ -9,10 +9,10 @@ from PIL import Image
 from diachrom.core.light.bands import Bools, Floats
 
 
-def png(rgb: Floats, there: Bools) -> bytes:
-    """Encoded sRGB (row, column, 3) of 0 to 255 as a PNG, clear where nothing is there (row, column)."""
+def png(rgb: Floats, there: Floats | Bools) -> bytes:
+    """Encoded sRGB (row, column, 3) of 0 to 255 as a PNG, clear where nothing is there (row, column) of 0 to 1."""
     out = io.BytesIO()
-    whole = np.concatenate([np.rint(rgb).astype(np.uint8), (255 * there[..., None]).astype(np.uint8)], axis=-1)
+    whole = np.concatenate([np.rint(rgb).astype(np.uint8), np.rint(255 * there[..., None]).astype(np.uint8)], axis=-1)
     Image.fromarray(whole).save(out, "PNG", compress_level=4)
     return out.getvalue()
 

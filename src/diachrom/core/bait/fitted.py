@@ -1,20 +1,29 @@
 """What is fitted to a bait, drawn on its image: bill, tail, fins, eyes, eyelets, and the gaps of its joints. All of it
 is grey unless it is painted: then it has the colour of the skin that it stands on."""
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from diachrom.core.bait.openings import inside
 from diachrom.core.bait.shapes import Shape
 from diachrom.core.bait.surface import Surface
 from diachrom.core.bait.view import Drawn
-from diachrom.core.light.bands import Bools, Floats
+from diachrom.core.film.cell_stacks import Cells
+from diachrom.core.light.bands import Floats
 
-STUFFS = {"hard": 176.0, "soft": 198.0, "metal": 148.0, "clear": 222.0}
-EDGE, PUPIL, IRIS, GAP = 96.0, 24.0, 206.0, 52.0
-EYELET = 0.012  # of the length
+STUFFS = {"hard": 196.0, "soft": 207.0, "metal": 148.0, "clear": 204.0}
+SEEN_THROUGH = {"clear": 0.55}  # how much of it is seen; of all others all
+GAP, WIRE = 40.0, 120.0
+IRIS, PUPIL, RING = np.array([214.0, 182.0, 74.0]), np.array([14.0, 14.0, 16.0]), np.array([44.0, 42.0, 38.0])
+BLACK, EDGE = 0.46, 0.93  # of an eye's radius: its pupil, and where its ring begins
+GLINT = (-0.18, 0.42, 0.17)  # before and above the eye's middle, and how wide, in radii
+EYELET, THICK = 0.0115, 0.0028  # of the length: an eyelet, half of its wire
+FINE = 3  # places a pixel, each way, at which an outline is looked at
+CUT = 0.2  # of a side, that is cut off each corner, and again
 
 
-def with_fittings(image: Drawn, shape: Shape, surface: Surface, *, side: str) -> tuple[Floats, Bools]:
+def with_fittings(image: Drawn, shape: Shape, surface: Surface, *, side: str) -> tuple[Floats, Floats]:
     """Bill, fins and tail drawn beside a bait.
 
     Parameters
@@ -26,67 +35,105 @@ def with_fittings(image: Drawn, shape: Shape, surface: Surface, *, side: str) ->
 
     Returns
     -------
-    (row, column, 3) encoded sRGB of 0 to 255, and (row, column) what of it is bait or fitted to it.
+    (row, column, 3) encoded sRGB of 0 to 255, and (row, column) how much of each pixel is bait or fitted to it.
     """
-    rgb, there = image.rgb.copy(), image.there.copy()
-    height, width, _ = rgb.shape
+    height, width = image.cover.shape
     pixel = image.frame.wide / width
     x = image.frame.start + (np.arange(width) + 0.5) * pixel
     if side == "right":
         x = x[::-1]
     rise = image.frame.high - (np.arange(height) + 0.5) * pixel
-    u, up = (each.ravel() for each in np.meshgrid(x, rise))
-    free = ~image.there
+    rgb, cover = image.rgb.copy(), image.cover.copy()
     upright = side in ("left", "right")
     for fitting in shape.fittings:
         points = fitting.points if upright else tuple((along, across) for along, across, _ in fitting.plate)
-        if not points:
+        if len(points) < 3:
             continue
-        here = inside((points,), u, up).reshape(height, width) & free
-        # Of the skin nearest to where it stands.
-        if not fitting.painted:
-            rgb[here] = STUFFS.get(fitting.stuff, STUFFS["hard"])
-        else:
-            start = np.clip(fitting.points[0][0], 0.03, 0.96)
-            column = int(np.argmin(abs(image.cell_u[0] - start)))
-            rows = np.flatnonzero(image.there[:, column])
-            if not len(rows):
-                rgb[here] = STUFFS["hard"]
-            else:
-                row = (
-                    rows[len(rows) // 2]
-                    if abs(fitting.points[0][1]) < 0.03
-                    else rows[2 if fitting.points[0][1] > 0 else -3]
-                )
-                rgb[here] = np.asarray(image.rgb[row, column])
-        rgb[here & _border(here | image.there)] = EDGE
-        there |= here
+        colour = np.full(3, STUFFS.get(fitting.stuff, STUFFS["hard"]))
+        if fitting.painted:
+            colour = _of_skin(image, fitting.points[0])
+        outline = np.array(_cut(points))
+        box = _box(x, rise, outline.min(axis=0) - pixel, outline.max(axis=0) + pixel)
+        seen_through = SEEN_THROUGH.get("" if fitting.painted else fitting.stuff, 1.0)
+        behind = seen_through * _outlined(outline, x[box[1][0]], rise[box[0][:, 0]], pixel) * (1 - cover[box])
+        whole = cover[box] + behind
+        share = np.divide(cover[box], whole, out=np.zeros_like(whole), where=whole > 0)
+        rgb[box], cover[box] = _over(colour, rgb[box], share), whole
+    for joint in shape.joints:
+        columns = np.flatnonzero(abs(image.cell_u[0] - joint) < 0.004 + pixel)
+        gap = np.clip((0.004 - abs(image.cell_u[:, columns] - joint)) / pixel + 0.5, 0, 1) * image.cover[:, columns]
+        rgb[:, columns] = _over(rgb[:, columns], np.full(3, GAP), gap)
     if not upright:
-        return _gaps(rgb, image, shape), there
+        return rgb, cover
     for at, high in shape.metal_eyelets:
-        far = np.hypot(u - at, up - high).reshape(height, width)
-        ring = (abs(far - EYELET) < 0.3 * EYELET) & free
-        rgb[ring] = STUFFS["metal"] / 2
-        there |= ring
-    rgb = _gaps(rgb, image, shape)
+        box = _around(x, rise, (at, high), EYELET + THICK + pixel)
+        far = np.hypot(x[box[1]] - at, rise[box[0]] - high)
+        wire = np.clip((THICK - abs(far - EYELET)) / pixel + 0.5, 0, 1) * (1 - image.cover[box])
+        rgb[box], cover[box] = _over(rgb[box], np.full(3, WIRE), wire), np.maximum(cover[box], wire)
     if shape.eye_sockets:
         marks = shape.landmarks
-        eye = float(surface.outline.section(np.array([marks.eye_u]), np.array([marks.eye_v]))[1][0, 0])
-        far = np.hypot(u - marks.eye_u, up - eye).reshape(height, width) / (marks.eye_size / 2)
-        for reach, grey in ((1.12, EDGE), (1.0, IRIS), (0.55, PUPIL)):
-            rgb[(far < reach) & image.there] = grey
-    return rgb, there
+        middle = float(surface.outline.section(np.array([marks.eye_u]), np.array([marks.eye_v]))[1][0, 0])
+        radius = marks.eye_size / 2
+        box = _around(x, rise, (marks.eye_u, middle), radius + pixel)
+        off = np.stack(np.broadcast_arrays(x[box[1]] - marks.eye_u, rise[box[0]] - middle)) / radius
+        rgb[box] = _eye(rgb[box], off, image.cover[box], pixel / radius)
+    return rgb, cover
 
 
-def _gaps(rgb: Floats, image: Drawn, shape: Shape) -> Floats:
-    for joint in shape.joints:
-        rgb[(abs(image.cell_u - joint) < 0.004) & image.there] = GAP
-    return rgb
+def _of_skin(image: Drawn, at: tuple[float, float]) -> Floats:
+    """(3,) of the skin nearest to where a fitting stands."""
+    column = int(np.argmin(abs(image.cell_u[0] - np.clip(at[0], 0.03, 0.96))))
+    rows = np.flatnonzero(image.cover[:, column] > 0.5)
+    if not len(rows):
+        return np.full(3, STUFFS["hard"])
+    middle, edge = rows[len(rows) // 2], rows[min(2, len(rows) - 1) if at[1] > 0 else -min(3, len(rows))]
+    return np.asarray(image.rgb[middle if abs(at[1]) < 0.03 else edge, column])
 
 
-def _border(shape: Bools) -> Bools:
-    """Places whose neighbours are not all part of it."""
-    kept = shape.copy()
-    for step, axis in ((1, 0), (-1, 0), (1, 1), (-1, 1)):
-        kept &= np.roll(shape, step, axis)
-    return ~kept
+def _cut(points: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
+    """The outline with its corners cut off, twice."""
+    found = np.array(points)
+    for _ in range(2):
+        after = np.roll(found, -1, axis=0)
+        found = np.stack([(1 - CUT) * found + CUT * after, CUT * found + (1 - CUT) * after], axis=1).reshape(-1, 2)
+    return [(float(one), float(other)) for one, other in found]
+
+
+Box = tuple[Cells, Cells]  # rows (n, 1) and columns (1, n) of an image
+
+
+def _box(x: Floats, rise: Floats, low: Floats, high: Floats) -> Box:
+    """The pixels between two corners."""
+    rows, columns = np.ix_((rise > low[1]) & (rise < high[1]), (x > low[0]) & (x < high[0]))
+    return rows, columns
+
+
+def _around(x: Floats, rise: Floats, middle: tuple[float, float], reach: float) -> Box:
+    return _box(x, rise, np.array(middle) - reach, np.array(middle) + reach)
+
+
+def _over(below: Floats, colour: Floats, share: Floats) -> Floats:
+    """Of two colours (..., 3), by the share (...) of the second."""
+    return np.asarray(below * (1 - share[..., None]) + colour * share[..., None])
+
+
+def _outlined(outline: Floats, x: Floats, rise: Floats, pixel: float) -> Floats:
+    """(row, column) how much of each pixel lies in an outline (corner, 2)."""
+    steps = ((np.arange(FINE) + 0.5) / FINE - 0.5) * pixel
+    u, up = np.meshgrid((x[:, None] + steps).ravel(), (rise[:, None] + steps).ravel())
+    corners = tuple((float(one), float(other)) for one, other in outline)
+    fine = inside((corners,), u.ravel(), up.ravel()).reshape(len(rise), FINE, len(x), FINE)
+    return np.asarray(fine.mean(axis=(1, 3)))
+
+
+def _eye(rgb: Floats, off: Floats, cover: Floats, pixel: float) -> Floats:
+    """A ball with iris and pupil, lit from above, where `off` (2, row, column) is from its middle in radii."""
+    far = np.hypot(*off)
+    lit = np.clip(0.86 + 0.22 * off[1] - 0.18 * far, 0.3, 1.1)[..., None]
+    ball = np.where((far < BLACK + 0.5 * (EDGE - BLACK))[..., None], IRIS * 1.04, IRIS * 0.94) * lit
+    ball = _over(ball, PUPIL, np.clip((BLACK - far) / pixel + 0.5, 0, 1))
+    ball = _over(ball, RING, np.clip((far - EDGE) / pixel + 0.5, 0, 1))
+    glint = np.hypot(off[0] - GLINT[0], off[1] - GLINT[1])
+    ball = _over(ball, np.full(3, 250.0), 0.9 * np.clip((GLINT[2] - glint) / max(pixel, 0.08) + 0.5, 0, 1))
+    share = np.clip((1 - far) / pixel + 0.5, 0, 1) * cover
+    return _over(rgb, np.minimum(ball, 255.0), share)

@@ -9,12 +9,15 @@ from dataclasses import dataclass
 import numpy as np
 
 from diachrom.core.bait.picture import ANGLES, Picture
+from diachrom.core.bait.shading import described
 from diachrom.core.bait.shapes import Shape
 from diachrom.core.bait.surface import Surface
 from diachrom.core.bait.view import GRAIN
 from diachrom.core.film.cell_light import Glowing, Shining
 from diachrom.core.film.cell_stacks import SOME_BANDS, seen_weights
 from diachrom.core.film.fast import Singles
+from diachrom.core.film.foil import HoloFoil
+from diachrom.core.film.grounds import Ground
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.lights import Light, light
 from diachrom.core.light.screen import SRGB, WHITE
@@ -145,8 +148,10 @@ def package(picture: Picture, surface: Surface, shape: Shape, *, sheen: float) -
     shining += [_shining(powder.made[..., :half], _left(powder, lights), parts) for powder in picture.powders]
     head["shining"] = shining
     parts.append((255 * picture.bare[:, :half]).astype(np.uint8).tobytes())
-    parts.append(picture.foil[:, :half].astype(np.uint8).tobytes())
+    of_ground = np.array([mirror_of(ground) for ground in picture.grounds], dtype=np.uint8)
+    parts.append(of_ground[picture.ground_at[:, :half]].tobytes())
     head["grain"] = [picture.grain, *GRAIN]
+    head["shade"] = described(ANGLES)
     parts.append(_geometry(surface, head))
     # What stands out of the body, and where the eyes are.
     marks = shape.landmarks
@@ -158,6 +163,18 @@ def package(picture: Picture, surface: Surface, shape: Shape, *, sheen: float) -
     head["fitted"] = {"fittings": fittings, "eye": socket, "eyelets": shape.metal_eyelets, "joints": shape.joints}
     told = json.dumps(head, separators=(",", ":")).encode()
     return struct.pack("<I", len(told)) + told + b"".join(parts)
+
+
+def mirror_of(ground: Ground) -> int:
+    """How a ground's mirror looks: 0 none, 1 a foil that was laid, 2 stamped, 3 holographic, 4 behind a wall, 5 in
+    flakes."""
+    if ground.mirror is None:
+        return 0
+    if isinstance(ground.mirror, HoloFoil):
+        return 3
+    if ground.wall:
+        return 4
+    return 5 if ground.sparkle else 2 if ground.key == "stamped-foil" else 1
 
 
 def _excited(dye: Shining, lights: Sequence[Light]) -> list[float]:

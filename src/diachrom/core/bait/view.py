@@ -6,16 +6,14 @@ from dataclasses import dataclass
 import numpy as np
 
 from diachrom.core.bait.picture import ANGLES, Picture
+from diachrom.core.bait.shading import LAMP, TURNED, lit, rolled
 from diachrom.core.bait.shapes import Shape
 from diachrom.core.bait.surface import Surface
 from diachrom.core.film.cell_stacks import Cells
-from diachrom.core.light.bands import Bools, Floats
+from diachrom.core.light.bands import Floats
 from diachrom.core.light.screen import encode
 from diachrom.words import say
 
-LAMP = np.array([-0.15, 0.62, 0.77])  # before and above the bait, for its left side
-AMBIENT = 0.32
-BRIGHT = 1.0 / 0.95
 MARGIN = 0.04  # of the length
 GRAIN = (1.35, 0.72)  # how much a tilt along and across the lines of foil counts
 PAPER = 255.0
@@ -73,12 +71,12 @@ def framed(shape: Shape, surface: Surface, side: str) -> Frame:
 
 @dataclass(frozen=True, eq=False)
 class Drawn:
-    """An image: encoded sRGB (row, column, 3) of 0 to 255, and what of it is bait (row, column)."""
+    """An image: encoded sRGB (row, column, 3) of 0 to 255, and how much of each pixel is bait (row, column)."""
 
     frame: Frame
 
     rgb: Floats
-    there: Bools
+    cover: Floats
     cell_u: Floats  # (row, column) where on the skin each place is
     cell_v: Floats
 
@@ -102,13 +100,12 @@ def drawn(
     Drawn.
     """
     look = SIDES[side]
-    u, v, there = _seen_places(surface, look, frame, width)
+    u, v, cover = _seen_places(surface, look, frame, width)
     up, eye = np.array(look.up, float), np.array(look.eye, float)
-    lamp = LAMP[1] * eye + LAMP[2] * up + LAMP[0] * np.array([1.0, 0, 0])
-    lamp = lamp / np.linalg.norm(lamp)
+    lamp = LAMP[0] * np.array([1.0, 0, 0]) + LAMP[1] * up + LAMP[2] * eye
     flat = colours.reshape(len(colours), -1, 3)
-    image = np.full((*there.shape, 3), PAPER)
-    rows, columns = np.nonzero(there)
+    image = np.full((*cover.shape, 3), PAPER)
+    rows, columns = np.nonzero(cover)
     for start in range(0, len(rows), AT_ONCE):
         at = rows[start : start + AT_ONCE], columns[start : start + AT_ONCE]
         around = _around(u[at], v[at], picture.cells)
@@ -126,9 +123,9 @@ def drawn(
             else along
         )
         grain = direction * _between(picture.foil.reshape(-1, 1), around)
-        shaded = _shaded(flat, around, normals, lamp, eye, grain=grain)
-        image[at] = 255 * encode(shaded / np.maximum(shaded.max(axis=-1, keepdims=True), 1))
-    return Drawn(frame, image, there, u, v)
+        shaded = _shaded(flat, around, normals, (lamp, eye, up), grain=grain)
+        image[at] = 255 * encode(rolled(shaded))
+    return Drawn(frame, image, cover, u, v)
 
 
 Around = list[tuple[Cells, Floats]]  # cells counted along the skin (place,), with their weights (place, 1)
@@ -153,9 +150,12 @@ def _between(values: Floats, around: Around, first: Cells | int = 0) -> Floats:
     return np.asarray(sum(values[first + cell] * weight for cell, weight in around))
 
 
-def _shaded(colours: Floats, around: Around, normals: Floats, lamp: Floats, eye: Floats, *, grain: Floats) -> Floats:
+def _shaded(
+    colours: Floats, around: Around, normals: Floats, seen: tuple[Floats, Floats, Floats], *, grain: Floats
+) -> Floats:
     """(place, 3) linear light of colours (angle, cell, 3): what falls on each place, by the angle from its mirror image
     of the lamp. Foil throws light farther across its lines than along them."""
+    lamp, eye, up = seen
     falls = normals @ lamp
     half = (lamp + eye) / np.linalg.norm(lamp + eye)
     rises = np.maximum(normals @ half, 1e-6)
@@ -170,13 +170,11 @@ def _shaded(colours: Floats, around: Around, normals: Floats, lamp: Floats, eye:
     part = (place - low)[..., None]
     count, all_angles = colours.shape[1], colours.reshape(-1, 3)
     at = _between(all_angles, around, low * count) * (1 - part) + _between(all_angles, around, (low + 1) * count) * part
-    diffuse = _between(colours[3], around)
-    lit = np.maximum(falls, 0)[..., None]
-    return np.maximum(BRIGHT * (at * lit * (1 - AMBIENT) / 0.75 + diffuse * AMBIENT), 0)
+    return lit(at, _between(colours[TURNED], around), falls, normals @ up)
 
 
-def _seen_places(surface: Surface, look: Side, frame: Frame, width: int) -> tuple[Floats, Floats, Bools]:
-    """Where on the skin each place of an image is: u and v (row, column), and whether it is on it at all."""
+def _seen_places(surface: Surface, look: Side, frame: Frame, width: int) -> tuple[Floats, Floats, Floats]:
+    """Where on the skin each pixel of an image is: u and v (row, column), and how much of it is on it at all."""
     length = surface.length_mm
     across = np.array(look.up, float)
     pixel = frame.wide / width
@@ -192,19 +190,20 @@ def _seen_places(surface: Surface, look: Side, frame: Frame, width: int) -> tupl
     rise = points @ across[1:]
     depth = points @ np.array(look.eye, float)[1:]
     found = np.zeros((height, width))
-    there = np.zeros((height, width), dtype=bool)
+    cover, high = np.zeros((height, width)), pixel * length
     for column in np.flatnonzero(inside):
         front = _front(rise[column], depth[column])
         if len(front) < 2:
             continue
         order = front[np.argsort(rise[column][front], kind="stable")]
         heights = rise[column][order]
-        rows = (y >= heights[0]) & (y <= heights[-1])
+        share = np.clip((heights[-1] - y) / high + 0.5, 0, 1) * np.clip((y - heights[0]) / high + 0.5, 0, 1)
+        rows = share > 0
         # Around the spine v jumps from 1 to 0: it is unwound there.
         around = np.unwrap(v[order], period=1.0)
         found[rows, column] = np.mod(np.interp(y[rows], heights, around), 1.0)
-        there[:, column] = rows
-    return np.broadcast_to(u, (height, width)), found, there
+        cover[:, column] = share
+    return np.broadcast_to(u, (height, width)), found, cover
 
 
 def _front(rise: Floats, depth: Floats) -> Cells:

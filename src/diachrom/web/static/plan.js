@@ -2,9 +2,9 @@
 // rough, then whole.
 
 import { _ } from "./kit/words.js";
-import { bytes } from "./kit/screen.js";
-import { Bait } from "./plan_draw.js";
+import { Body } from "./plan_body.js";
 import { Skin } from "./plan_skin.js";
+import { Stage } from "./plan_stage.js";
 
 const canvas = document.getElementById("bait");
 const number = canvas.dataset.plan,
@@ -13,11 +13,10 @@ const number = canvas.dataset.plan,
 const byId = (id) => document.getElementById(id);
 const still = matchMedia("(prefers-reduced-motion: reduce)");
 const LOOKS = { left: [0, 0], right: [0, 180], back: [90, 0], belly: [-90, 0], quarter: [18, 38] };
-const WIDTH = 760;
+const WIDTH = 760, // of the picture's own units
+  RESTS = 150; // ms after which what moved is drawn whole
 const pose = { roll: 0, yaw: 0, pitch: 0, swim: null, scale: 0.84 };
 let height = 267,
-  image = null,
-  pick = null,
   bait = null,
   lights = null,
   asked = 0,
@@ -27,7 +26,8 @@ let height = 267,
   mark = null;
 
 const sheet = () => byId("plan");
-const plain = document.createElement("canvas");
+// Without WebGL2 the server's own pictures are shown.
+const stage = Stage.able() ? new Stage(canvas) : null;
 
 // Changes wait for one another as presses do.
 const change = (path, values) => htmx.ajax("POST", path, {
@@ -44,10 +44,6 @@ const room = () => {
   canvas.width = Math.max(200, Math.round(box.width * dense));
   canvas.height = Math.max(100, Math.round(box.height * dense));
   height = Math.round((WIDTH * canvas.height) / canvas.width);
-  plain.width = WIDTH;
-  plain.height = height;
-  image = plain.getContext("2d").createImageData(WIDTH, height);
-  pick = new Int32Array(WIDTH * height);
 };
 
 // Between which two depths of the table the bait hangs: the upper one, and how far towards the
@@ -84,34 +80,54 @@ const lightNow = () => {
 
 const relight = () => {
   if (!bait || !lights) return;
-  const [light, index] = lightNow();
-  bait.lit(light, index, cleared ? 0 : bait.skin.head.sheen);
+  const [light, index] = lightNow(), sheen = cleared ? 0 : bait.skin.head.sheen;
+  if (stage) stage.lit(bait.skin.colours(light, index, sheen), sheen);
+  else picture();
   draw();
 };
 
-const colourAt = (one) => {
-  const [u, z] = one.points[0], at = Math.min(Math.max(u, 0.03), 0.96), v = Math.abs(z) < 0.03 ?
-    0.25 : z > 0 ? 0.06 : 0.44;
-  const skin = bait.skin,
-    i = Math.floor(at * skin.u),
-    j = Math.floor(v * skin.v),
-    cell = 3 * (i * skin.half + Math.min(j, skin.half - 1));
-  return `rgb(${bytes([0, 1, 2].map((k) => bait.colours[2][cell + k])).join(" ")})`;
+// The server's own pictures: of the nearest of four sides, in the light that is chosen.
+let shown = null;
+const picture = () => {
+  const sides = { left: 0, back: 90, right: 180, belly: -90 },
+    toward = Math.cos((pose.yaw * Math.PI) / 180);
+  const far = (deg) => Math.abs(((pose.roll + (toward < 0 ? 180 : 0) - deg + 540) % 360) - 180);
+  const side = Object.keys(sides).sort((a, b) => far(sides[a]) - far(sides[b]))[0];
+  const steps = byId("steps"),
+    query = Number(steps.value) >= Number(steps.max) ? "" : `&steps=${steps.value}`;
+  const water = lights.waters[byId("light").value];
+  const light = byId("light").value + (water ?
+    `@${byId("depth-said").textContent.replace(" m", "")}` : "");
+  const address =
+    `${own}/picture.png?side=${side}&width=1200&light=${encodeURIComponent(light)}${query}&of=${sheet().dataset.revision}`;
+  if (shown?.address === address) return;
+  const image = new Image();
+  image.onload = () => draw();
+  image.src = address;
+  shown = { address, image };
 };
 
-const draw = () => {
-  if (!bait || !bait.colours || !image) return;
+let resting = 0;
+const draw = (moving = false) => {
+  if (!bait || !lights) return;
+  clearTimeout(resting);
+  canvas.dataset.moving = moving ? "yes" : "";
   pose.scale = Math.min(0.84, 0.94 / bait.long, (0.96 * height) / WIDTH / (bait.high - bait.low));
-  bait.words = new Uint32Array(image.data.buffer);
-  bait.draw(image, pick, WIDTH, height, pose);
-  plain.getContext("2d").putImageData(image, 0, 0);
-  const ratio = canvas.width / WIDTH;
+  bait.stand(pose, WIDTH, height);
   context.clearRect(0, 0, canvas.width, canvas.height);
-  bait.fittings(context, ratio, colourAt);
-  context.imageSmoothingEnabled = true;
-  context.imageSmoothingQuality = "high";
-  context.drawImage(plain, 0, 0, canvas.width, canvas.height);
-  bait.eyes(context, ratio);
+  if (stage) {
+    stage.draw(canvas, moving);
+    if (moving && !pose.swim) resting = setTimeout(draw, RESTS);
+  } else {
+    picture();
+    const image = shown.image;
+    if (image.width) {
+      const fits = Math.min(canvas.width / image.width, canvas.height / image.height) * 0.96;
+      context.drawImage(image, (canvas.width - fits * image.width) / 2, (canvas.height - fits *
+        image.height) / 2, fits * image.width, fits * image.height);
+    }
+  }
+  const ratio = canvas.width / WIDTH;
   edges(ratio);
   cross(ratio);
 };
@@ -193,7 +209,8 @@ const load = async () => {
     try {
       const skin = await Skin.load(`${own}/skin?${rough}${query}`);
       if (ticket !== asked) return;
-      bait = new Bait(skin);
+      bait = new Body(skin);
+      stage?.put(bait);
       relight();
       canvas.dataset.shown = rough === "rough=0" ?
         `${sheet().dataset.revision}:${steps.value}` : "";
@@ -276,14 +293,7 @@ const place = (event) => {
   return [((event.clientX - box.left) / box.width) * WIDTH, ((event.clientY - box.top) / box
     .height) * height];
 };
-const cellAt = ([x, y]) => {
-  const at = pick?.[Math.floor(y) * WIDTH + Math.floor(x)] ?? -1;
-  return at < 0 ? null : {
-    u: (Math.floor(at / bait.skin.v) + 0.5) / bait.skin.u,
-    v: ((at % bait
-      .skin.v) + 0.5) / bait.skin.v
-  };
-};
+const cellAt = ([x, y]) => bait?.at ? bait.cellAt(x, y) : null;
 const edgeAt = ([x, y]) => {
   const box = boxNow();
   if (!box || !bait) return null;
@@ -325,7 +335,7 @@ canvas.addEventListener("pointermove", (event) => {
         v1: [box.v0 + 0.01, 0.5]
       } [dragged.edge];
       box[dragged.edge] = Math.min(Math.max(value, low), high);
-      draw();
+      draw(true);
     }
     return;
   }
@@ -337,7 +347,7 @@ canvas.addEventListener("pointermove", (event) => {
   pose.roll = Math.round(((turned.roll + dy * 0.6 + 540) % 360) - 180);
   byId("roll").value = pose.roll;
   say();
-  draw();
+  draw(true);
 });
 canvas.addEventListener("pointerup", (event) => {
   if (dragged) {
@@ -394,12 +404,12 @@ canvas.addEventListener("keydown", (event) => {
 byId("roll").addEventListener("input", (event) => {
   pose.roll = Number(event.target.value);
   say();
-  draw();
+  draw(true);
 });
 byId("pitch").addEventListener("input", (event) => {
   pose.pitch = Number(event.target.value);
   say();
-  draw();
+  draw(true);
 });
 byId("light").addEventListener("change", (event) => {
   say();
@@ -461,7 +471,7 @@ const swim = (button) => {
   if (still.matches) { pose.swim = { phase: 1.2, size: 0.3 }; return draw(); }
   const frame = (now) => {
     pose.swim = { phase: now / 320, size: 0.3 };
-    draw();
+    draw(true);
     swimming = requestAnimationFrame(frame);
   };
   swimming = requestAnimationFrame(frame);
@@ -560,6 +570,10 @@ new ResizeObserver(() => {
   draw();
 }).observe(canvas);
 
+if (stage) stage.onback = () => {
+  stage.put(bait);
+  relight();
+};
 room();
 byId("steps").max = sheet().dataset.layers;
 byId("steps").value = sheet().dataset.layers;
