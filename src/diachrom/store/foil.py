@@ -11,6 +11,7 @@ from pydantic.dataclasses import dataclass
 from diachrom.core.film.flakes import LARGEST_TILT_DEG, SMALLEST_TILT_DEG
 from diachrom.core.film.grounds import BY_HAND_DEG
 from diachrom.store import kept, settings
+from diachrom.store.mist import believed
 
 KEY = "foil"
 Source = Literal["usual", "photos", "typed"]
@@ -27,7 +28,7 @@ FOIL = TypeAdapter(Foil)
 
 def now(connection: sqlite3.Connection) -> Foil:
     """What is believed of it; the usual where nothing was said."""
-    return kept.read(FOIL, settings.every(connection).get(KEY), Foil())
+    return kept.read(FOIL, believed(connection)[2], Foil())
 
 
 def put(connection: sqlite3.Connection, foil: Foil) -> None:

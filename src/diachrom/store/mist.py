@@ -29,19 +29,19 @@ MIST = TypeAdapter(Mist)
 
 
 @cached
-def _believed(connection: sqlite3.Connection) -> tuple[float | None, str | None]:
-    """How many times as thick as meant coats come out, and the mist as it is kept: asked for at once."""
+def believed(connection: sqlite3.Connection) -> tuple[float | None, str | None, str | None]:
+    """How many times as thick as meant coats come out, the mist and the foil as they are kept: asked for at once."""
     row = connection.execute(
         "SELECT (SELECT times FROM hand_factor ORDER BY id DESC LIMIT 1) AS times,"
-        " (SELECT value FROM setting WHERE key = :key) AS mist",
-        {"key": KEY},
+        " (SELECT value FROM setting WHERE key = 'mist') AS mist,"
+        " (SELECT value FROM setting WHERE key = 'foil') AS foil"
     ).fetchone()
-    return row["times"], row["mist"]
+    return row["times"], row["mist"], row["foil"]
 
 
 def now(connection: sqlite3.Connection) -> Mist:
     """What is believed of it; the usual where nothing was said."""
-    return kept.read(MIST, _believed(connection)[1], Mist())
+    return kept.read(MIST, believed(connection)[1], Mist())
 
 
 def put(connection: sqlite3.Connection, mist: Mist) -> None:
@@ -51,5 +51,5 @@ def put(connection: sqlite3.Connection, mist: Mist) -> None:
 
 def hand(connection: sqlite3.Connection) -> Hand:
     """How this bench lays paint."""
-    (times, _), mist = _believed(connection), now(connection)
+    times, mist = believed(connection)[0], now(connection)
     return Hand(1.0 if times is None else float(times), mist.droplet_um, mist.off)

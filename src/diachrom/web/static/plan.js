@@ -2,9 +2,11 @@
 // rough, then whole.
 
 import { _ } from "./kit/words.js";
+import { bytes } from "./kit/screen.js";
 import { Body } from "./plan_body.js";
 import { Skin } from "./plan_skin.js";
 import { Stage } from "./plan_stage.js";
+import { TREBLE } from "./plan_wire.js";
 
 const canvas = document.getElementById("bait");
 const number = canvas.dataset.plan,
@@ -23,6 +25,7 @@ let height = 267,
   drawn = false,
   look = "left",
   cleared = false,
+  hooked = false,
   mark = null;
 
 const sheet = () => byId("plan");
@@ -78,12 +81,26 @@ const lightNow = () => {
   return [blended, part < 0.5 ? first : first + 1];
 };
 
-const relight = () => {
+const relight = (moving = false) => {
   if (!bait || !lights) return;
   const [light, index] = lightNow(), sheen = cleared ? 0 : bait.skin.head.sheen;
-  if (stage) stage.lit(bait.skin.colours(light, index, sheen), sheen);
-  else picture();
-  draw();
+  // White in this light, and what stands around the bait: the bench, the water, the dark.
+  const tone = [0, 1, 2].map((c) => light.factors.reduce((sum, row) => sum + row[c], 0)),
+    water = lights.waters[byId("light").value];
+  const most = Math.max(...light.veil, 1e-6),
+    dark = Math.max(...tone) < 0.02;
+  canvas.parentElement.style.background = water ?
+    `rgb(${bytes(light.veil.map((one) => 0.05 + (0.16 * one) / most)).join(" ")})` :
+    dark ? "#0c0c0c" : "";
+  if (stage) {
+    stage.lit(bait.skin.colours(light, index, sheen), sheen, {
+      tone,
+      veil: light.veil,
+      wet: Boolean(water)
+    });
+    stage.hook(hooked);
+  } else picture();
+  draw(moving);
 };
 
 // The server's own pictures: of the nearest of four sides, in the light that is chosen.
@@ -211,7 +228,8 @@ const load = async () => {
       if (ticket !== asked) return;
       bait = new Body(skin);
       stage?.put(bait);
-      relight();
+      bait.hang(hooked ? TREBLE : 0);
+      relight(rough === "rough=1");
       canvas.dataset.shown = rough === "rough=0" ?
         `${sheet().dataset.revision}:${steps.value}` : "";
     } catch (error) {
@@ -454,6 +472,12 @@ document.addEventListener("click", (event) => {
   if ("clear" in button.dataset) {
     cleared = !cleared;
     button.setAttribute("aria-pressed", String(cleared));
+    relight();
+  }
+  if ("hooks" in button.dataset) {
+    hooked = !hooked;
+    button.setAttribute("aria-pressed", String(hooked));
+    bait?.hang(hooked ? TREBLE : 0);
     relight();
   }
   if ("swim" in button.dataset) swim(button);

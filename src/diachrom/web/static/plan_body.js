@@ -22,18 +22,28 @@ export class Body {
     this.skin = skin;
     this.u = ACROSS;
     this.v = AROUND;
-    // With what is fitted to it the bait is longer than its body, and has another middle.
-    const { fittings } = skin.head.fitted;
-    const along = fittings.flatMap((one) => one.points.map(([u]) => u)),
-      start = Math.min(0, ...along),
-      end = Math.max(1, ...along);
-    this.long = end - start;
-    this.middle = (start + end) / 2 - 0.5;
+    const { fittings } = skin.head.fitted, along = fittings.flatMap((one) => one.points.map(([
+      u
+    ]) => u));
+    this.ends = [Math.min(0, ...along), Math.max(1, ...along)];
+    this.reach(...this.ends);
     this.form();
     const heights = fittings.flatMap((one) => one.points.map(([, z]) => z));
     for (let at = 2; at < this.corners.length; at += 3) heights.push(this.corners[at]);
-    this.low = heights.reduce((a, b) => Math.min(a, b));
+    this.lowest = this.low = heights.reduce((a, b) => Math.min(a, b));
     this.high = heights.reduce((a, b) => Math.max(a, b));
+  }
+
+  // With what is fitted to it the bait is longer than its body, and has another middle.
+  reach(start, end) {
+    this.long = end - start;
+    this.middle = (start + end) / 2 - 0.5;
+  }
+
+  // Room for what hangs below it and behind.
+  hang(by) {
+    this.low = Math.min(this.lowest, this.place(0.42, 0.5)[2] - by);
+    this.reach(this.ends[0], Math.max(this.ends[1], 1 + 0.7 * by));
   }
 
   // Corners (u, v, 3) in lengths of the bait, and how the skin runs there: along, around, outward.

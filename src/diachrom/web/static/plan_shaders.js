@@ -42,6 +42,7 @@ precision highp float;
 uniform vec3 lamp; // right, eye, up
 uniform vec4 shade; // of the lamp, of the room, more from above, shoulder
 uniform float soft, gloss;
+uniform vec3 tone, veil; // white in this light, what the water adds
 out vec4 colour;
 float room(vec3 r) {
   float above = smoothstep(0.50, 0.62, r.z) * (1.0 - smoothstep(0.70, 0.84, r.z)) * smoothstep(-0.2, 0.2, r.y);
@@ -132,7 +133,7 @@ void main() {
   vec3 coat = normalize(mix(smooth_normal, n, 0.33));
   float facing = coat.y;
   vec3 mirrored = 2.0 * facing * coat - eye;
-  light += gloss * fresnel(facing) * room(mirrored);
+  light += gloss * fresnel(facing) * room(mirrored) * tone;
   colour = vec4(shown(max(light, 0.0)), 1.0);
 }`;
 
@@ -178,7 +179,7 @@ void main() {
   vec3 mirrored = 2.0 * n.y * n - eye;
   float f = stuff == 2.0 ? 0.62 : fresnel(n.y) * shine;
   if (stuff == 2.0) light *= 0.30;
-  light += f * room(mirrored);
-  if (stuff == 3.0) alpha = clamp(alpha + 0.6 * f * room(mirrored), 0.0, 1.0);
+  light = (light + f * room(mirrored) * (stuff == 2.0 ? 1.0 : max(gloss, 0.08))) * tone + veil;
+  if (stuff == 3.0) alpha = clamp(alpha + 0.6 * f * room(mirrored) * tone.g, 0.0, 1.0);
   colour = vec4(shown(max(light, 0.0)) * alpha, alpha);
 }`;

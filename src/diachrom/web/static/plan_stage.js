@@ -2,6 +2,7 @@
 
 import * as three from "./vendor/three.min.js";
 import { normal } from "./plan_body.js";
+import { eyelet, treble } from "./plan_wire.js";
 import { BODY_FRAGMENT, BODY_VERTEX, PART_FRAGMENT, PART_VERTEX } from "./plan_shaders.js";
 
 const GREYS = {
@@ -14,8 +15,9 @@ const GREYS = {
 };
 const STUFFS = { hard: 0, soft: 1, metal: 2, clear: 3 };
 const MOVING = 0.65,
-  RESTING = 2; // pixels drawn for one of the picture
+  RESTING = 1.6; // pixels drawn for one of the picture
 const MATTE = 0.04; // share that a matte surface mirrors any way
+const WET = 0.08; // of the coat's mirror, under water
 const DOME = 0.42; // height of an eye by its radius
 const THICK = 0.006; // of a plate, by the length
 
@@ -81,12 +83,18 @@ export class Stage {
           .shoulder)
       },
       soft: { value: shade.soft },
-      gloss: { value: 1 }
+      gloss: { value: 1 },
+      tone: { value: new three.Vector3(1, 1, 1) },
+      veil: { value: new three.Vector3() }
     };
     this.scene.add(this.skinMesh());
     for (const one of head.fitted.fittings) this.scene.add(...this.plates(one));
     for (const one of this.eyes()) this.scene.add(one);
-    for (const [u, z] of head.fitted.eyelets) this.scene.add(this.ring(u, z));
+    for (const [u, z] of head.fitted.eyelets) this.scene.add(this.part(...eyelet(u,
+      z), { stuff: { value: 2 } }));
+    this.hooks = this.hung();
+    if (this.hooks.length) this.scene.add(...this.hooks);
+    this.hook(false);
   }
 
   clear() {
@@ -292,38 +300,32 @@ export class Stage {
     return found;
   }
 
-  // An eyelet of wire around (u, 0, z).
-  ring(u, z) {
-    const radius = 0.0115,
-      wire = 0.0028,
-      points = [],
-      normals = [],
-      own = [],
-      index = [],
-      many = 28,
-      few = 8;
-    for (let i = 0; i < many; i++)
-      for (let j = 0; j < few; j++) {
-        const a = (2 * Math.PI * i) / many,
-          b = (2 * Math.PI * j) / few,
-          reach = radius + wire * Math.cos(b);
-        points.push([u + reach * Math.cos(a), wire * Math.sin(b), z + reach * Math.sin(a)]);
-        normals.push([Math.cos(b) * Math.cos(a), Math.sin(b), Math.cos(b) * Math.sin(a)]);
-        own.push([0, 0]);
-        const p = i * few + j,
-          q = ((i + 1) % many) * few + j,
-          n = (j + 1) % few - j;
-        index.push(p, q, q + n, p, q + n, p + n);
-      }
-    return this.part(points, normals, own, index, { stuff: { value: 2 } });
+  // Rings and hooks, where the bait has eyelets: under its belly and at its tail.
+  hung() {
+    const { body } = this, { eyelets } = body.skin.head.fitted;
+    if (!eyelets.length) return [];
+    const belly = body.place(0.42, 0.5)[2],
+      tail = eyelets.filter(([u]) => u > 0.5);
+    const found = [eyelet(0.42, belly), ...treble(0.42, belly, [0.12, 0, -1])];
+    for (const [u, z] of tail) found.push(...treble(u, z, [0.55, 0, -1]));
+    return found.map((one) => this.part(...one, { stuff: { value: 2 } }));
+  }
+
+  /**
+   * Show the hooks, or not.
+   * @param {boolean} on
+   */
+  hook(on) {
+    for (const one of this.hooks) one.visible = on;
   }
 
   /**
    * Colours in a light.
    * @param {Float32Array[]} colours linear light of every cell, by angle
    * @param {number} sheen share that the surface mirrors any way
+   * @param {{tone: number[], veil: number[], wet: boolean}} light white in it, what the water adds, and whether it is water
    */
-  lit(colours, sheen) {
+  lit(colours, sheen, { tone, veil, wet }) {
     const { count } = this.body.skin, half = three.DataUtils.toHalfFloat, one = half(1);
     colours.forEach((own, layer) => {
       for (let i = 0, to = 4 * count * layer; i < count; i++, to += 4) {
@@ -332,7 +334,10 @@ export class Stage {
       }
     });
     this.layers.needsUpdate = true;
-    this.common.gloss.value = Math.max(0, 1 - sheen / MATTE);
+    // In water a coat mirrors next to nothing.
+    this.common.gloss.value = Math.max(0, 1 - sheen / MATTE) * (wet ? WET : 1);
+    this.common.tone.value.set(...tone);
+    this.common.veil.value.set(...veil);
     const { skin } = this.body;
     this.scene.traverse((mesh) => {
       const fitting = mesh.userData.painted;
