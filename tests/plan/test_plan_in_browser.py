@@ -333,7 +333,6 @@ def test_without_a_graphics_card_s_help_the_server_s_own_pictures_are_shown_and_
     expect(page.locator("#bait")).to_have_attribute("data-shown", re.compile(":"))
     with page.expect_response(re.compile(r"picture\.png.*side=belly")):
         page.get_by_role("button", name="Belly", exact=True).click()
-    page.wait_for_timeout(200)
     assert look(page)[0] > 10_000
     box = page.locator("#bait").bounding_box()
     with page.expect_response(re.compile(r"/at\?u=")):

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from diachrom.core.bait.fitted import IRIS
 from diachrom.core.bait.picture import ANGLES, Picture
 from diachrom.core.bait.shading import described
 from diachrom.core.bait.shapes import Shape
@@ -20,7 +21,7 @@ from diachrom.core.film.foil import HoloFoil
 from diachrom.core.film.grounds import Ground
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.lights import Light, light
-from diachrom.core.light.screen import SRGB, WHITE
+from diachrom.core.light.screen import SRGB, WHITE, to_linear
 from diachrom.core.light.water import WATERS
 
 COMPONENTS = 14
@@ -151,16 +152,21 @@ def package(picture: Picture, surface: Surface, shape: Shape, *, sheen: float) -
     of_ground = np.array([mirror_of(ground) for ground in picture.grounds], dtype=np.uint8)
     parts.append(of_ground[picture.ground_at[:, :half]].tobytes())
     head["grain"] = [picture.grain, *GRAIN]
-    head["shade"] = described(ANGLES)
+    head["shade"] = described()
     parts.append(_geometry(surface, head))
     # What stands out of the body, and where the eyes are.
     marks = shape.landmarks
-    socket = {"u": marks.eye_u, "v": marks.eye_v, "size": marks.eye_size} if shape.eye_sockets else None
+    eye_of = {"u": marks.eye_u, "v": marks.eye_v, "size": marks.eye_size, "iris": _rounded(to_linear(IRIS / 255))}
     fittings = [
         {"points": fitting.points, "plate": fitting.plate, "stuff": fitting.stuff, "painted": fitting.painted}
         for fitting in shape.fittings
     ]
-    head["fitted"] = {"fittings": fittings, "eye": socket, "eyelets": shape.metal_eyelets, "joints": shape.joints}
+    head["fitted"] = {
+        "fittings": fittings,
+        "eye": eye_of if shape.eye_sockets else None,
+        "eyelets": shape.metal_eyelets,
+        "joints": shape.joints,
+    }
     told = json.dumps(head, separators=(",", ":")).encode()
     return struct.pack("<I", len(told)) + told + b"".join(parts)
 

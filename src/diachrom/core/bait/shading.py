@@ -5,8 +5,6 @@ What a flank's middle shows is the colour itself, so that a picture does not lie
 instead of burning out.
 """
 
-from collections.abc import Sequence
-
 import numpy as np
 
 from diachrom.core.light.bands import Floats
@@ -37,7 +35,7 @@ def rolled(light: Floats) -> Floats:
     return np.asarray(light * np.where(most > SHOULDER, soft / np.maximum(most, SHOULDER), 1.0))
 
 
-def described(angles: Sequence[float]) -> dict[str, object]:
+def described() -> dict[str, object]:
     """What a page needs to light a bait in the same way."""
     return {
         "lamp": LAMP.tolist(),
@@ -47,5 +45,4 @@ def described(angles: Sequence[float]) -> dict[str, object]:
         "shoulder": SHOULDER,
         "soft": SOFT,
         "turned": TURNED,
-        "angles": list(angles),
     }

@@ -2,8 +2,6 @@
 
 from dataclasses import dataclass
 
-from diachrom.words import say
-
 
 @dataclass(frozen=True)
 class Ink:
@@ -12,20 +10,19 @@ class Ink:
     inks: str  # of C, M, Y
     pale: bool
     rgb: str
-    words: str
 
 
 INKS = {
-    "cyan": Ink("C", False, "#00ffff", say("cyan")),
-    "magenta": Ink("M", False, "#ff00ff", say("magenta")),
-    "yellow": Ink("Y", False, "#ffff00", say("yellow")),
-    "red": Ink("MY", False, "#ff0000", say("red")),
-    "green": Ink("CY", False, "#00ff00", say("green")),
-    "blue": Ink("CM", False, "#0000ff", say("blue")),
-    "pale-cyan": Ink("C", True, "#80ffff", say("pale cyan")),
-    "pale-magenta": Ink("M", True, "#ff80ff", say("pale magenta")),
-    "pale-yellow": Ink("Y", True, "#ffff80", say("pale yellow")),
-    "pale-red": Ink("MY", True, "#ff8080", say("pale red")),
-    "pale-green": Ink("CY", True, "#80ff80", say("pale green")),
-    "pale-blue": Ink("CM", True, "#8080ff", say("pale blue")),
+    "cyan": Ink("C", False, "#00ffff"),
+    "magenta": Ink("M", False, "#ff00ff"),
+    "yellow": Ink("Y", False, "#ffff00"),
+    "red": Ink("MY", False, "#ff0000"),
+    "green": Ink("CY", False, "#00ff00"),
+    "blue": Ink("CM", False, "#0000ff"),
+    "pale-cyan": Ink("C", True, "#80ffff"),
+    "pale-magenta": Ink("M", True, "#ff80ff"),
+    "pale-yellow": Ink("Y", True, "#ffff80"),
+    "pale-red": Ink("MY", True, "#ff8080"),
+    "pale-green": Ink("CY", True, "#80ff80"),
+    "pale-blue": Ink("CM", True, "#8080ff"),
 }

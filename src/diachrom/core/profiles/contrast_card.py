@@ -47,7 +47,7 @@ class FromCard:
     uncertain_nm: tuple[float, ...]
     saturated_nm: tuple[float, ...]  # where even the thinnest film takes all the light: it does not tell how strong
     uncertainty: float  # of the strength, one standard deviation, as a share
-    colour_off: float  # of a strength that would move the colour as far as all that the card leaves open
+    colour_off: float  # of a strength that would move the colour as far as a photo leaves open; 0 of a reader
     sheen: float
     fit_delta_e: float  # the largest of the fields
     fields_delta_e: Floats  # (film, over white or black), the thinnest film first; 0 of what is spoilt
@@ -118,7 +118,7 @@ def from_card(
         uncertain_nm=tuple(WAVELENGTHS_NM[((doubt > DOUBT) & matters).any(axis=0)].tolist()),
         saturated_nm=tuple(WAVELENGTHS_NM[(absorption * fit.thinnest_um > 1) & unmoved].tolist()),
         uncertainty=strength_sure(fit, values, covariance),
-        colour_off=colour_sure(fit, values, covariance),
+        colour_off=0.0 if _by_band(fit) else colour_sure(fit, values, covariance),
         sheen=fit.sheen(values),
         fit_delta_e=float(errors.max()),
         fields_delta_e=errors.reshape(-1, 2),

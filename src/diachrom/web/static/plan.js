@@ -31,6 +31,7 @@ let height = 267,
 const sheet = () => byId("plan");
 // Without WebGL2 the server's own pictures are shown.
 const stage = Stage.able() ? new Stage(canvas) : null;
+const drawing = () => stage !== null && !stage.lost;
 
 // Changes wait for one another as presses do.
 const change = (path, values) => htmx.ajax("POST", path, {
@@ -92,7 +93,7 @@ const relight = (moving = false) => {
   canvas.parentElement.style.background = water ?
     `rgb(${bytes(light.veil.map((one) => 0.05 + (0.16 * one) / most)).join(" ")})` :
     dark ? "#0c0c0c" : "";
-  if (stage) {
+  if (drawing()) {
     stage.lit(bait.skin.colours(light, index, sheen), sheen, {
       tone,
       veil: light.veil,
@@ -132,13 +133,14 @@ const draw = (moving = false) => {
   pose.scale = Math.min(0.84, 0.94 / bait.long, (0.96 * height) / WIDTH / (bait.high - bait.low));
   bait.stand(pose, WIDTH, height);
   context.clearRect(0, 0, canvas.width, canvas.height);
-  if (stage) {
+  if (drawing()) {
     stage.draw(canvas, moving);
     if (moving && !pose.swim) resting = setTimeout(draw, RESTS);
   } else {
     picture();
     const image = shown.image;
-    if (image.width) {
+    if (!image.width) canvas.dataset.moving = "yes"; // until it is there
+    else {
       const fits = Math.min(canvas.width / image.width, canvas.height / image.height) * 0.96;
       context.drawImage(image, (canvas.width - fits * image.width) / 2, (canvas.height - fits *
         image.height) / 2, fits * image.width, fits * image.height);
@@ -594,10 +596,13 @@ new ResizeObserver(() => {
   draw();
 }).observe(canvas);
 
-if (stage) stage.onback = () => {
-  stage.put(bait);
-  relight();
-};
+if (stage) {
+  stage.onlost = () => relight();
+  stage.onback = () => {
+    if (bait) stage.put(bait);
+    relight();
+  };
+}
 room();
 byId("steps").max = sheet().dataset.layers;
 byId("steps").value = sheet().dataset.layers;

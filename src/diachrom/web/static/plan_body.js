@@ -12,7 +12,13 @@ export const normal = (a) => {
   const long = Math.hypot(...a) || 1;
   return a.map((x) => x / long);
 };
-const cross = (a, b) => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] *
+/**
+ * What stands on both vectors.
+ * @param {number[]} a
+ * @param {number[]} b
+ */
+export const cross = (a, b) => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] -
+  a[1] *
   b[0]
 ];
 

@@ -68,7 +68,7 @@ uniform sampler2D kinds; // what each cell's ground is
 uniform float angles[5];
 uniform vec3 grain; // which way foil's lines run, along counts, across counts
 uniform vec2 cells; // of the textures: along, around
-uniform float alike, length_mm;
+uniform float alike, length_mm, turned;
 uniform float joints[6];
 in vec3 vNormal; in vec3 vAlong; in vec3 vAround; in vec2 vPlace;
 
@@ -119,7 +119,7 @@ void main() {
     tilt = sqrt(grain.y * grain.y * along * along + grain.z * grain.z * across);
   }
   float angle = abs(degrees(2.0 * atan(tilt, rises)) + shift);
-  vec3 direct = seen(at, angle), rest = texture(colours, vec3(at, 3.0)).rgb;
+  vec3 direct = seen(at, angle), rest = texture(colours, vec3(at, turned)).rgb;
   float mirrors = dot(n, lamp);
   if (kind == 3.0) {
     // over a silver that averages to neutral
@@ -151,7 +151,7 @@ void main() {
 
 export const PART_FRAGMENT = `${LIT}
 uniform vec3 paint; uniform float stuff; // 0 hard, 1 soft, 2 metal, 3 clear, 4 eye
-uniform vec3 iris; uniform float slit;
+uniform vec3 iris; uniform float sprayed; // 1: its paint is told in this light already
 in vec3 vNormal; in vec2 vOwn;
 void main() {
   vec3 n = normalize(vNormal);
@@ -159,7 +159,7 @@ void main() {
   vec3 base = paint, eye = vec3(0.0, 1.0, 0.0);
   float alpha = 1.0, shine = 1.0;
   if (stuff == 4.0) {
-    float r = length(vOwn), pupil = slit > 0.5 ? length(vOwn * vec2(2.4, 1.0)) / 0.72 : r / 0.46;
+    float r = length(vOwn), pupil = r / 0.46;
     vec3 ring = iris * (0.62 + 0.38 * smoothstep(0.95, 0.45, r)) * (0.92 + 0.08 * sin(38.0 * atan(vOwn.y, vOwn.x)) * smoothstep(0.3, 0.8, r));
     base = mix(vec3(0.012), ring, smoothstep(0.96, 1.04, pupil));
     base = mix(base, vec3(0.03), smoothstep(0.90, 0.97, r));
@@ -179,7 +179,7 @@ void main() {
   vec3 mirrored = 2.0 * n.y * n - eye;
   float f = stuff == 2.0 ? 0.62 : fresnel(n.y) * shine;
   if (stuff == 2.0) light *= 0.30;
-  light = (light + f * room(mirrored) * (stuff == 2.0 ? 1.0 : max(gloss, 0.08))) * tone + veil;
+  light = mix(light * tone + veil, light, sprayed) + f * room(mirrored) * (stuff == 2.0 ? 1.0 : max(gloss, 0.08)) * tone;
   if (stuff == 3.0) alpha = clamp(alpha + 0.6 * f * room(mirrored) * tone.g, 0.0, 1.0);
   colour = vec4(shown(max(light, 0.0)) * alpha, alpha);
 }`;

@@ -1,7 +1,7 @@
-// The bait drawn by the graphics card, or by what stands in for one: half as large while it moves, whole and smooth when it rests.
+// The bait drawn by the graphics card, or by what stands in for one: smaller while it moves, whole and smooth when it rests.
 
 import * as three from "./vendor/three.min.js";
-import { normal } from "./plan_body.js";
+import { cross, normal } from "./plan_body.js";
 import { eyelet, treble } from "./plan_wire.js";
 import { BODY_FRAGMENT, BODY_VERTEX, PART_FRAGMENT, PART_VERTEX } from "./plan_shaders.js";
 
@@ -57,6 +57,7 @@ export class Stage {
     this.canvas.addEventListener("webglcontextlost", (event) => {
       event.preventDefault();
       this.lost = true;
+      this.onlost?.();
     });
     this.canvas.addEventListener("webglcontextrestored", () => {
       this.lost = false;
@@ -128,8 +129,9 @@ export class Stage {
       .RedFormat, three.UnsignedByteType));
     kinds.minFilter = kinds.magFilter = three.NearestFilter;
     kinds.unpackAlignment = 1;
-    this.halves = new Uint16Array(4 * skin.count * 5);
-    const layers = this.texture(new three.DataArrayTexture(this.halves, skin.half, skin.u, 5));
+    this.halves = new Uint16Array(4 * skin.count * head.angles.length);
+    const layers = this.texture(new three.DataArrayTexture(this.halves, skin.half, skin.u, head
+      .angles.length));
     layers.format = three.RGBAFormat;
     layers.type = three.HalfFloatType;
     this.layers = layers;
@@ -152,6 +154,7 @@ export class Stage {
         cells: { value: new three.Vector2(rows, 2 * columns) },
         alike: { value: head.alike ? 1 : 0 },
         length_mm: { value: head.geometry.length_mm },
+        turned: { value: head.shade.turned },
         joints: { value: joints }
       }
     });
@@ -180,8 +183,8 @@ export class Stage {
         ...this.common,
         paint: { value: new three.Vector3(0.5, 0.5, 0.5) },
         stuff: { value: 0 },
-        iris: { value: new three.Vector3(0.72, 0.55, 0.10) },
-        slit: { value: 0 },
+        iris: { value: new three.Vector3() },
+        sprayed: { value: 0 },
         ...uniforms
       }
     });
@@ -202,12 +205,10 @@ export class Stage {
     const way = (p, q) => q.map((x, k) => x - p[k]);
     const ab = way(a, b),
       ac = way(a, c);
-    let out = normal([ab[1] * ac[2] - ab[2] * ac[1], ab[2] * ac[0] - ab[0] * ac[2], ab[0] * ac[
-      1] - ab[1] * ac[0]]);
+    let out = normal(cross(ab, ac));
     if (!out.some(Boolean)) out = [0, 1, 0];
     const along = normal(way(a, corners[Math.floor(corners.length / 2)])),
-      over = [out[1] * along[2] - out[2] * along[1], out[2] * along[0] - out[0] * along[2], out[
-        0] * along[1] - out[1] * along[0]];
+      over = cross(out, along);
     const flat = corners.map((p) => way(a, p)).map((p) => [p.reduce((s, x, k) => s + x * along[k],
       0), p.reduce((s, x, k) => s + x * over[k], 0)]);
     const round = smoothed(flat, one.plate?.length ? 3 : 2);
@@ -250,6 +251,7 @@ export class Stage {
     const stuff = one.painted ? Math.min(STUFFS[one.stuff] ?? 0, 1) : STUFFS[one.stuff] ?? 0;
     const mesh = this.part(points, normals, own, index, {
       stuff: { value: stuff },
+      sprayed: { value: one.painted ? 1 : 0 },
       paint: { value: new three.Vector3(...(GREYS[one.stuff] ?? GREYS.hard)) }
     }, stuff === 3);
     mesh.userData.painted = one.painted ? one : null;
@@ -267,8 +269,7 @@ export class Stage {
         k = 3 * (i * (body.v + 1) + j);
       const out = normal([...body.normals.subarray(k, k + 3)]);
       const side = normal([1 - out[0] * out[0], -out[0] * out[1], -out[0] * out[2]]);
-      const up = [out[1] * side[2] - out[2] * side[1], out[2] * side[0] - out[0] * side[2], out[
-        0] * side[1] - out[1] * side[0]];
+      const up = cross(out, side);
       const radius = eye.size / 2,
         rings = 10,
         spokes = 32,
@@ -295,7 +296,10 @@ export class Stage {
             index.push(p, p + spokes, q + spokes, p, q + spokes, q);
           }
         }
-      found.push(this.part(points, normals, own, index, { stuff: { value: 4 } }));
+      found.push(this.part(points, normals, own, index, {
+        stuff: { value: 4 },
+        iris: { value: new three.Vector3(...eye.iris) }
+      }));
     }
     return found;
   }

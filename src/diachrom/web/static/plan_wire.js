@@ -1,6 +1,6 @@
 // What a bait hangs and hooks by: eyelets, split rings, treble hooks, all of bent wire. Places go in lengths of the bait.
 
-import { normal } from "./plan_body.js";
+import { cross, normal } from "./plan_body.js";
 
 const FEW = 8, // sides of a wire
   EYELET = [0.0115, 0.0028],
@@ -9,10 +9,6 @@ const FEW = 8, // sides of a wire
   BEND = 0.022,
   HOOK = 0.0021;
 const add = (a, b, by = 1) => a.map((x, k) => x + by * b[k]);
-const cross = (a, b) => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] *
-  b[
-    0]
-];
 
 // A wire along places, closed or not: points, normals, where on the part, triangles.
 const wire = (places, thick, closed) => {
