@@ -110,13 +110,15 @@ def _page(sheet: Sheet, seen: Mapping[FieldKey, Floats], marks: Sequence[Cells],
         _fill(page, Place(x - 0.25, cross.y, 0.5, cross.height), INK)
         _fill(page, Place(cross.x, y - 0.25, cross.width, 0.5), INK)
     inks = phone.printed(shot.phone or 0) if sheet.printed else {}
+    eye = None if shot.phone is None else phone.channels(shot.phone, shot.lamp)
+    paper = np.full(BANDS, PAPER)  # where an older print has no ink
     for field in (*sheet.fields, *sheet.printed):
-        reflectance = inks.get(field.ground, seen.get(field.key, np.ones(BANDS)))
+        reflectance = inks.get(field.ground, seen.get(field.key, paper))
         # (3,) linear light of the screen's channels, or the phone's own.
-        if shot.phone is None:
+        if eye is None:
             shown = lab_to_xyz(lab(reflectance, under=light("D65")), white=WHITE) @ SRGB.T
         else:
-            shown = phone.channels(shot.phone, shot.lamp) @ reflectance
+            shown = eye @ reflectance
         _fill(page, field.place, np.clip(shown, 0, 1))
     if shot.smeared:
         place = sheet.fields[len(sheet.fields) // 2].place

@@ -1,8 +1,8 @@
 """How sure a predicted colour is: what an uneven hand, a fat drop and a vague profile would change.
 
 Each cause is moved to both sides as far as nine in ten stay, one at a time; of the two colour differences the mean
-square is taken, and those of all causes add up. A profile that was guessed may also be of another hue and hide
-otherwise.
+square is taken, and those of all causes add up. The less sure a profile is, the more it may be of another hue and
+hide otherwise.
 """
 
 from collections.abc import Callable, Iterator, Sequence
@@ -53,7 +53,7 @@ class _Change:
 
 
 def _might_be(paint: Paint) -> Iterator[tuple[Callable[[str], str], Paint, Paint]]:
-    """What a guessed paint might be instead, to both sides."""
+    """What a paint might be instead, to both sides, as far as its profile is unsure."""
     if paint.uncertainty <= 0:
         return
     vague = min(1.0, paint.uncertainty / GUESSED)

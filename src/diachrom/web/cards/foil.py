@@ -87,15 +87,21 @@ def _plot(tilts: Sequence[tuple[str, float]]) -> Plot:
 
 
 def _answer(request: Request, store: Store, read: Read | None = None, said: str = "") -> Response:
-    if not is_fragment_wanted(request):
+    if is_fragment_wanted(request):
+        return render("cards/foil_body.html", page=foil_page(store, read, said))
+    if read is None:
         return RedirectResponse("/foil", 303)
-    return render("cards/foil_body.html", page=foil_page(store, read, said))
+    return _whole(request, store, read)  # what was read is kept nowhere else
+
+
+def _whole(request: Request, store: Store, read: Read | None = None) -> Response:
+    return render("cards/foil.html", page=foil_page(store, read), frame=frame(request, store, "test-cards"))
 
 
 @router.get("/foil")
 def show(request: Request, store: OpenStore) -> Response:
     """How this bench's foil lies."""
-    return render("cards/foil.html", page=foil_page(store), frame=frame(request, store, "test-cards"))
+    return _whole(request, store)
 
 
 @router.post("/foil/photos")

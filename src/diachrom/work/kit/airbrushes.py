@@ -102,25 +102,9 @@ def save(connection: sqlite3.Connection, at: int, given: Mapping[str, str]) -> N
 
     new = Airbrush(
         " ".join(given.get("name", "").split())[:LONGEST_NAME],
-        figure(
-            given.get("nozzle_mm", ""), say("Nozzle"), key="nozzle_mm", least=NARROWEST_MM, most=WIDEST_MM, units=MM
-        ),
-        figure(
-            given.get("pressure_bar", ""),
-            say("Pressure"),
-            key="pressure_bar",
-            least=LOWEST_BAR,
-            most=HIGHEST_BAR,
-            units=BAR,
-        ),
-        figure(
-            given.get("distance_mm", ""),
-            say("Distance"),
-            key="distance_mm",
-            least=NEAREST_MM,
-            most=FARTHEST_MM,
-            units=MM,
-        ),
+        read("nozzle_mm", say("Nozzle"), NARROWEST_MM, WIDEST_MM, MM),
+        read("pressure_bar", say("Pressure"), LOWEST_BAR, HIGHEST_BAR, BAR),
+        read("distance_mm", say("Distance"), NEAREST_MM, FARTHEST_MM, MM),
         hand,
     )
     with writing(connection):

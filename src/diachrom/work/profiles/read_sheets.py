@@ -167,25 +167,26 @@ class SheetTask(Task):
 
 
 def _fitter(kept: ShelfSheet, kinds: dict[str, str], dots: float) -> Callable[[KeptPair], dict[str, object]]:
-    bare, sheen = _by_key(kept.bare), sheen_of(clear_coat=True) if kept.clear_coat else MATTE
-    phone = phone_of(kept)
-
     def fit(pair: KeptPair) -> dict[str, object]:
         try:
-            found = fit_pair(
-                _by_key(pair.fields),
-                bare,
-                film_um=kept.film_um,
-                sheen=sheen,
-                kind=kinds[pair.paint_id],
-                droplet_um=dots,
-                phone=phone,
-            )
+            return _document(_worked(kept, pair, kinds[pair.paint_id], dots))
         except DiachromError as error:
             return {"problem": str(error)}
-        return _document(found)
 
     return fit
+
+
+def _worked(kept: ShelfSheet, pair: KeptPair, kind: str, dots: float) -> PairFit:
+    """Raises InvalidInput."""
+    return fit_pair(
+        _by_key(pair.fields),
+        _by_key(kept.bare),
+        film_um=kept.film_um,
+        sheen=sheen_of(clear_coat=True) if kept.clear_coat else MATTE,
+        kind=kind,
+        droplet_um=dots,
+        phone=phone_of(kept),
+    )
 
 
 def phone_of(kept: ShelfSheet) -> PhoneEye:
@@ -207,18 +208,8 @@ def fitted_again(connection: sqlite3.Connection, number: int, pair: int, hand: H
     own = next((one for one in kept.pairs if one.number == pair), None)
     if own is None or not own.fields:
         return None
-    bare, sheen = _by_key(kept.bare), sheen_of(clear_coat=True) if kept.clear_coat else MATTE
-    kind, dots = paints.record(connection, own.paint_id).kind, hand.dots_um(kept.film_um)
     try:
-        return fit_pair(
-            _by_key(own.fields),
-            bare,
-            film_um=kept.film_um,
-            sheen=sheen,
-            kind=kind,
-            droplet_um=dots,
-            phone=phone_of(kept),
-        )
+        return _worked(kept, own, paints.record(connection, own.paint_id).kind, hand.dots_um(kept.film_um))
     except DiachromError:
         return None
 
