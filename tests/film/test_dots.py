@@ -5,18 +5,24 @@ from math import exp, factorial
 import numpy as np
 import pytest
 
-from diachrom.core.film import cell_dots, cell_stacks, dots, transport
+from diachrom.core.bait.coated import Painted
+from diachrom.core.bait.picture import stacks
+from diachrom.core.bait.rising import Film
+from diachrom.core.bait.tabled import Kept
+from diachrom.core.film import cell_clear_dots, cell_dots, cell_stacks, dots, transport
 from diachrom.core.film.dots import DIFFUSED
 from diachrom.core.film.fast import FastFilms, films_of
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import Mix
+from diachrom.core.film.paint import mix as mixed
 from diachrom.core.film.stack import diffuse, glance, sprayed
 from diachrom.core.film.streams import STREAMS
 from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
+from diachrom.demo.paints import PAINTS
 
 D65 = light("D65")
 
@@ -164,14 +170,78 @@ def test_what_is_left_of_light_through_dots_is_its_mean():
 def test_curves_of_a_mosaic_are_dots_over_any_diffuser():
     mix = paint(np.random.default_rng(12))
     most = cell_dots.most_discs_um(16.0, 4.0)
-    table = cell_stacks.tables(mix, most).whole
-    curves = cell_dots.curves(table, most, 4.0)
+    curves = cell_dots.curves(cell_stacks.tables(mix, most), 4.0)
     film_um = np.array([1.0, 4.0, 9.0, 16.0])
     for reflectance in (0.05, 0.3, 0.8):
         below = np.full((cell_stacks.SOME_BANDS, 4), reflectance, dtype=np.float32)
         ground = cell_dots.internal(below)[0, 0]
-        seen = curves.over(below, film_um)
+        root, square, _ = curves.over([(below ** (1 / DIFFUSED), None)], film_um)
+        assert (square >= root**2 - 1e-3).all()
         for at, film in enumerate(film_um):
             own = GROUNDS["white"].__class__("own", "own", np.full(BANDS, float(ground)))
             exact = seen_sum([mix], [4.0], [film], own, DIFFUSED)
-            assert apart(cell_stacks.seen_weights() @ seen[:, at], exact) < 0.8
+            assert apart(cell_stacks.seen_weights() @ root[:, at] ** DIFFUSED, exact) < 0.8
+
+
+def test_two_values_have_the_moments_of_many():
+    chance = np.random.default_rng(13)
+    values, weights = chance.uniform(0.05, 0.95, (9, 40)), chance.dirichlet(np.ones(9), 40).T
+    moments = [(weights * values**power).sum(axis=0).astype(np.float32) for power in (1, 2, 3)]
+    found = cell_dots.two_roots(moments)
+    for power, moment in zip((1, 2, 3), moments, strict=True):
+        assert sum(share * value**power for value, share in found) == pytest.approx(moment, abs=2e-3)
+
+
+def test_two_films_have_the_moments_of_discs_where_one_lies_or_more():
+    film_um, numbers = np.array([0.2, 3.0, 20.0]), np.arange(1, 60)
+    law = np.array([[exp(-one / 4) * (one / 4) ** int(k) / factorial(int(k)) for k in numbers] for one in film_um])
+    law /= law.sum(axis=1, keepdims=True)
+    found = cell_clear_dots.two_films(film_um, 4.0)
+    for power in (1, 2, 3):
+        exact = (law * (4.0 * numbers) ** power).sum(axis=1)
+        assert sum(share * one**power for one, share in found) == pytest.approx(exact, rel=1e-3)
+
+
+def mosaic_and_exact(mixes, droplet_um, films_um, ground):
+    """(angle, band) of a mosaic's cell and of the exact stack, at 15, 45 and 110 degrees."""
+    painted = [Painted(one, digest=bytes([at]), droplet_um=droplet_um) for at, one in enumerate(mixes)]
+    films = [Film(one, mix, np.array([film])) for one, mix, film in zip(painted, mixes, films_um, strict=True)]
+    shown = stacks(films, [ground], np.zeros(1, dtype=np.intp), Kept()).factors[[0, 2, 4], :, 0]
+    coats = sprayed([Coat(mix, float(film), droplet_um=droplet_um) for mix, film in zip(mixes, films_um, strict=True)])
+    exact = glance(coats, ground, [15.0, 45.0, 110.0]) + diffuse(coats, ground, sheen=0.0)
+    return shown @ cell_stacks.seen_weights().T, np.broadcast_to(exact, (3, BANDS))
+
+
+@pytest.mark.parametrize(("key", "median", "most"), [("silver-foil", 0.4, 2.0), ("clear-body", 0.4, 2.0)])
+def test_a_mosaic_of_dots_over_what_keeps_light_in_its_place_is_the_sum_over_all_numbers(key, median, most):
+    chance, far = np.random.default_rng(14), []
+    for _ in range(12):
+        mixes, droplet_um = [paint(chance) for _ in range(2)], float(chance.choice([2.5, 4.0, 5.5]))
+        shown, exact = mosaic_and_exact(mixes, droplet_um, chance.choice([1.5, 3.0, 8.0, 14.0], 2), GROUNDS[key])
+        far += [apart(one, other) for one, other in zip(shown, exact, strict=True)]
+    assert np.median(far) < median
+    assert max(far) < most
+
+
+def test_dots_over_foil_that_is_covered_all_over_are_dots_over_what_covers_it():
+    chance, droplets = np.random.default_rng(16), (0.0, 4.0)
+    mixes = [Mix(np.full(BANDS, 0.01), np.full(BANDS, 0.3)), paint(chance)]
+    painted = [Painted(one, digest=bytes([at]), droplet_um=droplets[at]) for at, one in enumerate(mixes)]
+    films = [Film(one, mix, np.array([40.0, 6.0])) for one, mix in zip(painted, mixes, strict=True)]
+    grounds = [GROUNDS["silver-foil"], GROUNDS["white"]]
+    shown = stacks(films, grounds, np.array([0, 1]), Kept()).factors[2]
+    coats = [Coat(mix, 40.0, droplet_um=one) for mix, one in zip(mixes, droplets, strict=True)]
+    exact = diffuse(sprayed(coats), GROUNDS["silver-foil"], sheen=0.0)
+    assert apart(cell_stacks.seen_weights() @ shown[:, 0], exact) < 1.0
+
+
+@pytest.mark.parametrize(("key", "median"), [("black", 0.5), ("white", 0.7), ("silver-foil", 3.0)])
+def test_a_mosaic_of_dots_with_flakes_is_near_the_exact_one(key, median):
+    chance, far = np.random.default_rng(15), []
+    names = ("perlemor-gull", "perlemor-solv", "nordlys-fiol")
+    pearls = [mixed([one.profile()], np.ones(1)) for one in PAINTS if one.id in names]
+    for _ in range(8):
+        mixes = [paint(chance), pearls[int(chance.integers(3))]]
+        shown, exact = mosaic_and_exact(mixes, 4.0, chance.choice([1.5, 3.0, 8.0], 2), GROUNDS[key])
+        far += [apart(one, other) for one, other in zip(shown, exact, strict=True)]
+    assert np.median(far) < median

@@ -15,13 +15,15 @@ from diachrom.core.bait.grain import grained
 from diachrom.core.bait.plan import Plan
 from diachrom.core.bait.rising import Film, risen
 from diachrom.core.bait.tabled import Kept, Step, Tabled
-from diachrom.core.film import cell_light, cell_mirrors, cell_stacks, stack, transport
+from diachrom.core.film import cell_clear_dots, cell_light, cell_mirrors, cell_stacks, stack
+from diachrom.core.film.cell_clear_dots import InPlace, under_surface
 from diachrom.core.film.cell_dots import Followed
 from diachrom.core.film.cell_light import Glowing, Lying, Shining
-from diachrom.core.film.cell_stacks import Cells, level
+from diachrom.core.film.cell_mirrors import Seen
+from diachrom.core.film.cell_stacks import SOME_BANDS, Cells, level
+from diachrom.core.film.dots import left_bare
 from diachrom.core.film.fast import Singles
 from diachrom.core.film.grounds import GROUNDS, Ground
-from diachrom.core.film.streams import STREAMS, streams
 from diachrom.core.light.bands import Bools, Floats
 from diachrom.core.light.lights import light
 
@@ -131,37 +133,108 @@ class Stacks:
 def stacks(films: Sequence[Film], grounds: list[Ground], ground_at: Cells, kept: Kept) -> Stacks:
     """Films in cells (cell,) on the grounds that these have, bottom first."""
     ready = [_Ready(one, _tabled(one, kept)) for one in films]
-    rows = [cell_stacks.ground_rows(ground) for ground in grounds]
-    key = blake2b(ground_at.tobytes() + repr([ground.key for ground in grounds]).encode(), digest_size=16).digest()
-    glossy = np.array([ground.glossy for ground in grounds])[ground_at]
-    flaked = np.zeros(len(ground_at), dtype=bool)
-    whole, directed = (np.stack([row[at] for row in rows])[ground_at] for at in (0, 1))
+    flakes, dotted = any(one.film.mix.flakes for one in ready), any(one.film.painted.droplet_um for one in ready)
+    told = repr([flakes, dotted, *(ground.key for ground in grounds)]).encode()
+    key = blake2b(ground_at.tobytes() + told, digest_size=16).digest()
+    mosaic = _Mosaic.bare(grounds, ground_at, flakes=flakes, dotted=dotted)
+    followed = Followed.bare(mosaic.whole) if mosaic.dotted else None
     lying: list[Lying] = []
     shines = False
-    followed = Followed.bare(whole) if any(one.film.painted.droplet_um for one in ready) else None
     for one in ready:
-        mix = one.film.mix
+        mix, droplet_um = one.film.mix, one.film.painted.droplet_um
         shines |= mix.shines
         first = one.parts[0][0]
-        dotted = first.shone[level(one.film_um, first.films.most_um)] if mix.dyes and first.droplet_um else None
-        lying.append(Lying(first.films, one.film_um, whole.copy() if shines else whole, dotted))
+        shone = first.shone[level(one.film_um, first.films.most_um)] if mix.dyes and droplet_um else None
+        lying.append(Lying(first.films, one.film_um, mosaic.stacks() if shines else mosaic.whole, shone))
         if mix.flakes:
-            flaked |= one.film_um > 0
+            mosaic.flaked |= one.film_um > 0
         key = one.told(key)
         step = kept.step(key)
         if step is None:
-            step = _step(one, whole, directed, glossy, flaked)
+            step = mosaic.step(one)
             kept.keep(key, step)
-        if followed is not None and len(cells := np.flatnonzero((one.film_um > 0) & ~glossy)):
-            followed.lay([(part.dots, part.even, weight) for part, weight in one.parts], one.film_um, cells)
-        whole[step.cells] = step.whole
-        directed[step.mirroring] = step.directed
-    diffuse = cell_stacks.seen_straight(whole)
-    if followed is not None:
-        diffuse = np.where(glossy, diffuse, followed.seen(diffuse))
-    factors = _seen(ready, diffuse, directed, grounds, ground_at=ground_at, flaked=flaked)
-    dyes, powders = cell_light.shining(lying, whole, light("D65").power)
+        if followed is not None and len(cells := np.flatnonzero((one.film_um > 0) & ~mosaic.glossy)):
+            curves = [(part.dots, part.even, weight) for part, weight in one.parts]
+            followed.lay(curves, one.film_um, droplet_um, cells)
+        mosaic.whole[step.cells] = step.whole
+        mosaic.directed[step.mirroring] = step.directed
+        if mosaic.dotted:
+            mosaic.in_place.bare *= left_bare(one.film_um, droplet_um)
+    factors = _seen(ready, mosaic, followed)
+    dyes, powders = cell_light.shining(lying, mosaic.stacks(), light("D65").power) if shines else ([], [])
     return Stacks(factors, dyes, powders)
+
+
+@dataclass(eq=False)
+class _Mosaic:
+    """What the stacks send back so far, and what of that met no particle; where they are dots over what keeps light in
+    its place, what comes up under the surface of all that lies there (`cell_clear_dots`)."""
+
+    grounds: list[Ground]
+    whole: Singles  # (cell, pair, band)
+    directed: Singles  # the same, of stacks with flakes
+    glossy: Bools  # (cell,)
+    flaked: Bools
+    flakes: bool  # whether any layer has them
+    dotted: bool
+    in_place: InPlace
+
+    @classmethod
+    def bare(cls, grounds: list[Ground], ground_at: Cells, *, flakes: bool, dotted: bool) -> "_Mosaic":
+        """Grounds on which nothing lies."""
+        rows = [cell_stacks.ground_rows(ground) for ground in grounds]
+        whole, directed = (np.stack([row[at] for row in rows])[ground_at] for at in (0, 1))
+        glossy = np.array([ground.glossy for ground in grounds])[ground_at]
+        return cls(
+            grounds=grounds,
+            whole=whole,
+            directed=directed,
+            glossy=glossy,
+            flaked=np.zeros(len(ground_at), dtype=bool),
+            flakes=flakes,
+            dotted=dotted,
+            in_place=InPlace(ground_at, np.ones(len(ground_at))),
+        )
+
+    def step(self, one: _Ready) -> Step:
+        """What they become with one layer more."""
+        cells = np.flatnonzero(one.film_um > 0)
+        in_place = cells[self.glossy[cells] & self.dotted]
+        others = cells[~(self.glossy[cells] & self.dotted)]
+        parts = [(part.films.whole, weight) for part, weight in one.parts]
+        whole = cell_stacks.lay(parts, one.film_um, self.whole, others)
+        mirroring = others[(self.glossy | self.flaked)[others]] if self.flakes else cells[:0]
+        base = one.parts[0][0].films.directed
+        if one.film.mix.flakes:
+            directed = cell_stacks.lay([(base, None)], one.film_um, self.directed, mirroring)
+        else:
+            directed = cell_stacks.dim(base, one.film_um, self.directed, mirroring)
+        if not len(in_place):
+            return Step(others, whole, mirroring, directed)
+        whole = np.concatenate([whole, self._lay_in_place(one, 0, self.whole, in_place)])
+        if self.flakes:
+            directed = np.concatenate([directed, self._lay_in_place(one, 1, self.directed, in_place)])
+            mirroring = np.concatenate([mirroring, in_place])
+        return Step(np.concatenate([others, in_place]), whole, mirroring, directed)
+
+    def _lay_in_place(self, one: _Ready, which: int, mean: Singles, cells: Cells) -> Singles:
+        """A layer over what keeps light in its place: of all light, or (1) of what met no particle."""
+        laid = []
+        for part, weight in one.parts[:1] if which else one.parts:
+            on = [part.on(ground, which) if ground.glossy else None for ground in self.grounds]
+            laid.append((part.clear(which).table, on, None if which else weight))
+        return self.in_place.lay(laid, one.film_um, one.film.painted.droplet_um, mean, cells)
+
+    def stacks(self) -> Singles:
+        """(cell, pair, band) what the stacks send back."""
+        found = self.whole.copy()
+        if self.dotted and self.glossy.any():
+            cells = np.flatnonzero(self.glossy)
+            bare = self.in_place.bare[cells].astype(np.float32)[:, None, None]
+            grounds = np.stack([under_surface(cell_stacks.ground_rows(ground)[0]) for ground in self.grounds])
+            mean = (1 - bare) * self.whole[cells] + bare * grounds[self.in_place.ground_at[cells]]
+            found[cells] = np.moveaxis(under_surface(np.moveaxis(mean, 0, -1), -1.0), -1, 0)
+        return found
 
 
 def _tabled(film: Film, kept: Kept) -> list[tuple[Tabled, Singles | None]]:
@@ -172,39 +245,49 @@ def _tabled(film: Film, kept: Kept) -> list[tuple[Tabled, Singles | None]]:
     ]
 
 
-def _step(one: _Ready, whole: Singles, directed: Singles, glossy: Bools, flaked: Bools) -> Step:
-    """What all light, and what light that met no particle, becomes with one layer more."""
-    cells, film_um = np.flatnonzero(one.film_um > 0), one.film_um
-    laid = np.empty((len(cells), *whole.shape[1:]), dtype=np.float32)
-    for straight in (False, True):
-        own = glossy[cells] == straight
-        if own.any():
-            tables = [(part.straight if straight else part.films.whole, weight) for part, weight in one.parts]
-            laid[own] = cell_stacks.lay(tables, film_um, whole, cells[own])
-    mirrored = np.flatnonzero((film_um > 0) & (glossy | flaked))
-    base = one.parts[0][0].films.directed
-    if one.film.mix.flakes:
-        return Step(cells, laid, mirrored, cell_stacks.lay([(base, None)], film_um, directed, mirrored))
-    return Step(cells, laid, mirrored, cell_stacks.dim(base, film_um, directed, mirrored))
-
-
-def _seen(
-    ready: list[_Ready], diffuse: Singles, directed: Singles, grounds: list[Ground], ground_at: Cells, flaked: Bools
-) -> Singles:
+def _seen(ready: list[_Ready], mosaic: _Mosaic, followed: Followed | None) -> Singles:
     """(angle, band, cell) radiance factors, the surface's own sheen left out."""
-    factors = np.repeat(diffuse[None], len(ANGLES), axis=0)
+    keeps = mosaic.glossy if mosaic.dotted else np.zeros_like(mosaic.glossy)
+    left = np.zeros((SOME_BANDS, len(keeps)), dtype=np.float32)
+    left[:, ~keeps] = cell_stacks.seen_straight(mosaic.whole[~keeps])
+    glance = np.zeros((len(ANGLES), 1, 1), dtype=np.float32) * left
     films = [(one.parts[0][0].mirrors, one.film_um.astype(np.float32)) for one in ready]
-    for which, ground in enumerate(grounds):
-        cells = np.flatnonzero((ground_at == which) & (flaked | ground.glossy))
+    for which, ground in enumerate(mosaic.grounds):
+        cells = np.flatnonzero((mosaic.in_place.ground_at == which) & (mosaic.flaked | ground.glossy))
         if not len(cells):
             continue
         own = [(table, film_um[cells]) for table, film_um in films]
         mirrors = cell_mirrors.seen(own, ground if ground.glossy else GROUNDS["black"], ANGLES, len(cells))
-        straight = cell_stacks.seen_straight(directed[cells]) / np.float32(
-            transport.entering(STREAMS) * streams(STREAMS).q[-1]
-        )
-        slanted = straight * mirrors.slanted_to_straight
-        left = np.maximum(diffuse[:, cells] - np.float32(stack.STRAIGHT_IN) * straight, 0)
-        left = left * (1 - slanted) / np.maximum(1 - straight, 1e-6)
-        factors[:, :, cells] = left[None] + mirrors.glance
-    return factors
+        glance[..., cells] = mirrors.glance
+        if mosaic.dotted and ground.glossy:
+            left[:, cells] = _left_in_place(mosaic, ground, cells, mirrors)
+        else:
+            straight, slanted, flaked = mirrors.straight, mirrors.slanted, mosaic.flaked[cells]
+            met_none = cell_stacks.seen_straight(mosaic.directed[cells[flaked]]) / cell_stacks.entering_straight()
+            straight[:, flaked], slanted[:, flaked] = met_none, met_none * mirrors.ratio[:, flaked]
+            left[:, cells] = _thrown(left[:, cells], straight, slanted)
+    if followed is not None:
+        left[:, ~keeps] = followed.seen(left, np.flatnonzero(~keeps))
+    return left[None] + glance
+
+
+def _left_in_place(mosaic: _Mosaic, ground: Ground, cells: Cells, mirrors: Seen) -> Singles:
+    """(band, cell) what has no direction of dots over what keeps light in its place: of bare ground and of the rest."""
+    none = cell_mirrors.bare(ground, ANGLES)[-2:, :, None]
+    bare, flaked = mosaic.in_place.bare[cells].astype(np.float32), mosaic.flaked[cells]
+    straight, slanted = (
+        np.clip((one - bare * first) / np.maximum(1 - bare, np.float32(1e-6)), 0, 1)
+        for one, first in zip((mirrors.straight, mirrors.slanted), none, strict=True)
+    )
+    met_none = cell_clear_dots.seen(mosaic.directed[cells[flaked]]) / cell_stacks.entering_straight()
+    straight[:, flaked], slanted[:, flaked] = met_none, met_none * mirrors.ratio[:, flaked]
+    under = cell_clear_dots.seen(under_surface(cell_stacks.ground_rows(ground)[0])[None])
+    laid = _thrown(cell_clear_dots.seen(mosaic.whole[cells]), straight, slanted)
+    return np.asarray((1 - bare) * laid + bare * _thrown(under, none[0], none[1]))
+
+
+def _thrown(all_light: Singles, straight: Singles, slanted: Singles) -> Singles:
+    """(band, cell) what has no direction, of all light straight down and the shares of light straight down and at 45
+    degrees that met no particle."""
+    left = np.maximum(all_light - np.float32(stack.STRAIGHT_IN) * straight, 0)
+    return np.asarray(left * (1 - slanted) / np.maximum(1 - straight, np.float32(1e-6)))

@@ -20,27 +20,32 @@ from diachrom.core.film.cell_stacks import (
     SOME,
     SOME_BANDS,
     by_level,
+    entering_straight,
     finer,
     gathered,
     level,
     nodes,
     over,
+    projected,
+    seen_straight,
     solve,
 )
-from diachrom.core.film.dots import left
+from diachrom.core.film.dots import left, left_bare
 from diachrom.core.film.facets import GRAZING_DEG, LIGHT_DEG, passing, view
 from diachrom.core.film.fast import Singles
 from diachrom.core.film.flakes import Flake
 from diachrom.core.film.grounds import Ground
 from diachrom.core.film.layer import Laid
 from diachrom.core.film.paint import Mix
-from diachrom.core.film.streams import INDEX, streams
+from diachrom.core.film.streams import INDEX, STREAMS, streams
 from diachrom.core.light.bands import BANDS, Floats
 
 COUNT = mirroring.STREAMS
 WAVES = 2
 MOST_DEPTH = 60.0
-STRAIGHT_WAY = 2.0  # there and back, straight
+WAYS = (2.1, 2.6, 4.5, 8.0, 16.0, 40.0)  # through films of a depth of 1, there and back, once and more often
+FITTED, FITTED_TO = 60, 12.0  # depths
+FEW, MOST_RATIO, FEWEST = 1e-9, 2.0, 1e-3
 
 
 @dataclass(frozen=True, eq=False)
@@ -72,11 +77,17 @@ def mirror_tables(mix: Mix, most_um: float, droplet_um: float = 0.0) -> MirrorTa
 
 @dataclass(frozen=True, eq=False)
 class Seen:
-    """What is mirrored: radiance factors (angle, band, cell); and of light that falls at 45 degrees and straight, how
-    the shares that leave without having met a particle are to each other (band, cell)."""
+    """What is mirrored: radiance factors (angle, band, cell); and of light that falls straight and at 45 degrees, the
+    shares that leave without having met a particle (band, cell)."""
 
     glance: Singles
-    slanted_to_straight: Singles
+    straight: Singles
+    slanted: Singles
+
+    @property
+    def ratio(self) -> Singles:
+        """(band, cell) of the latter to the former."""
+        return np.asarray(np.minimum(self.slanted / np.maximum(self.straight, np.float32(FEW)), np.float32(MOST_RATIO)))
 
 
 Films = Sequence[tuple[MirrorTables, Singles]]  # bottom first, with their thicknesses (cell,)
@@ -96,7 +107,7 @@ def seen(films: Films, ground: Ground, angles_deg: tuple[float, ...], count: int
     -------
     Seen, radiance factors (angle, some band, cell).
     """
-    found = Seen(np.empty((len(angles_deg), SOME_BANDS, count), np.float32), np.empty((SOME_BANDS, count), np.float32))
+    found = np.empty((len(angles_deg) + 2, SOME_BANDS, count), np.float32)
     flaked = np.zeros(count, dtype=bool)
     for table, film_um in films:
         if table.rows is not None:
@@ -105,42 +116,83 @@ def seen(films: Films, ground: Ground, angles_deg: tuple[float, ...], count: int
         for start in range(0, len(cells), BLOCK):
             some = cells[start : start + BLOCK]
             own = [(table, film_um[some]) for table, film_um in films]
-            found.glance[:, :, some], found.slanted_to_straight[:, some] = turn(own, ground, angles_deg, len(some))
-    return found
+            found[:, :, some] = turn(own, ground, angles_deg, len(some))
+    return Seen(found[:-2], found[-2], found[-1])
 
 
-def _over_ground(films: Films, ground: Ground, angles_deg: tuple[float, ...], count: int) -> tuple[Singles, Singles]:
-    """Where no flakes lie."""
+@lru_cache(maxsize=32)
+def bare(ground: Ground, angles_deg: tuple[float, ...]) -> Singles:
+    """(angle and then straight and slanted, band) of a ground on which nothing lies."""
     if not ground.glossy:
-        return np.zeros((len(angles_deg), SOME_BANDS, count), np.float32), np.ones((SOME_BANDS, count), np.float32)
+        return np.zeros((len(angles_deg) + 2, SOME_BANDS), dtype=np.float32)
+    return _over_depths(ground, angles_deg, np.zeros(1))[0].astype(np.float32)
+
+
+def _over_ground(films: Films, ground: Ground, angles_deg: tuple[float, ...], count: int) -> Singles:
+    """(angle and then straight and slanted, band, cell) where no flakes lie."""
+    if not ground.glossy:
+        return np.zeros((len(angles_deg) + 2, SOME_BANDS, count), np.float32)
+    if any(one.droplet_um for one, _ in films):
+        return _through_dots(films, ground, angles_deg, count)
     table, band = _by_depth(ground, angles_deg), np.arange(SOME_BANDS)[:, None]
-    dotted = any(one.droplet_um for one, _ in films)
-    ways = [sum(1 / one for one in (view(angle).cos_in, view(angle).cos_out)) for angle in angles_deg]
-    found = []
-    for at, way in enumerate([*ways, STRAIGHT_WAY] if dotted else [STRAIGHT_WAY]):
-        # Dots let as much through on this way as films of such a depth.
-        depth = np.zeros((SOME_BANDS, count), dtype=np.float32)
+    depth = np.zeros((SOME_BANDS, count), dtype=np.float32)
+    for one, film_um in films:
+        depth += np.outer(one.dimming, film_um)
+    return np.asarray(table[:, band, level(depth, MOST_DEPTH)])
+
+
+def _through_dots(films: Films, ground: Ground, angles_deg: tuple[float, ...], count: int) -> Singles:
+    """The same of all numbers of discs: of a depth at which e^-way x depth is left, dots leave as much in the mean."""
+    falls = _falls(ground, angles_deg)  # (way, angle and then straight and slanted, band)
+    found = np.zeros((*falls.shape[1:], count), dtype=np.float32)
+    for way, shares in zip(WAYS, falls, strict=True):
+        passed = np.ones((SOME_BANDS, count), dtype=np.float32)
         for one, film_um in films:
-            own = np.outer(one.dimming, film_um)
-            depth += -np.log(one.left(np.float32(way) * own, film_um)) / np.float32(way) if one.droplet_um else own
-        found.append(table[at if dotted else slice(None), band, level(depth, MOST_DEPTH)])
-    return (np.stack(found[:-1]), found[-1]) if dotted else (found[0][:-1], found[0][-1])
+            passed *= one.left(np.float32(way) * np.outer(one.dimming, film_um), film_um)
+        found += shares[..., None] * passed
+    return np.maximum(found, 0)
+
+
+@lru_cache(maxsize=32)
+def _falls(ground: Ground, angles_deg: tuple[float, ...]) -> Singles:
+    """(way, angle and then straight and slanted, band): `_over_depths` as a sum of e^-way x depth, fitted."""
+    depths = np.linspace(0, 1, FITTED) ** 3 * FITTED_TO
+    values = _over_depths(ground, angles_deg, depths)
+    shares = np.linalg.lstsq(np.exp(-np.outer(depths, WAYS)), values.reshape(len(depths), -1), rcond=None)[0]
+    return shares.reshape(len(WAYS), *values.shape[1:]).astype(np.float32)
 
 
 @lru_cache(maxsize=32)
 def _by_depth(ground: Ground, angles_deg: tuple[float, ...]) -> Singles:
-    """(angle and then the ratio, band, level of depth)."""
-    above = Laid(nodes(MOST_DEPTH), np.ones(BANDS), ())
-    glance = mirroring.glance((above,), ground, angles_deg)  # (node, angle, band)
-    straight, slanted = mirroring.directed((above,), ground, COUNT)
-    ratio = slanted / np.maximum(straight, 1e-12)
-    both = np.concatenate([glance, ratio[:, None]], axis=1)[:, :, SOME]
-    return finer(np.moveaxis(both, 0, -1))
+    """(angle and then straight and slanted, band, level of depth)."""
+    return finer(np.moveaxis(_over_depths(ground, angles_deg, nodes(MOST_DEPTH)), 0, -1))
 
 
-def _with_flakes(films: Films, ground: Ground, angles_deg: tuple[float, ...], count: int) -> tuple[Singles, Singles]:
-    """Where they do."""
-    stack = _Stack(films, ground)
+def _over_depths(ground: Ground, angles_deg: tuple[float, ...], depths: Floats) -> Floats:
+    """(depth, angle and then straight and slanted, band) what is mirrored through films of such depths (depth,), and
+    what leaves of light that falls straight, in the directions that a mosaic follows, and at 45 degrees."""
+    above = Laid(depths, np.ones(BANDS), ())
+    glance = mirroring.glance((above,), ground, angles_deg)[..., SOME]
+    straight, slanted = (one[:, SOME] for one in mirroring.directed((above,), ground, COUNT))
+    through = projected(np.exp(-above.paths(STREAMS))[:, SOME, :, None] * np.eye(STREAMS))
+    rows = FOUR.of(through @ projected(ground.matrices(STREAMS)[0][SOME]) @ through)  # (pair, depth, band)
+    own = seen_straight(np.moveaxis(rows, 0, 1).astype(np.float32)).T / entering_straight()
+    ratio = slanted / np.maximum(straight, FEW)
+    return np.concatenate([glance, own[:, None], (own * ratio)[:, None]], axis=1)
+
+
+def _with_flakes(films: Films, ground: Ground, angles_deg: tuple[float, ...], count: int) -> Singles:
+    """The same where they do. What no disc covers is seen by itself; the films are what lies on the rest."""
+    none = np.ones(count, dtype=np.float32)
+    for table, film_um in films:
+        none *= left_bare(film_um.astype(np.float64), table.droplet_um).astype(np.float32)
+    some: Singles = np.maximum(1 - none, np.float32(FEWEST))
+    own: Films = [(table, film_um / some) for table, film_um in films]
+    found = _flaked(_Stack(own, ground, none), angles_deg)
+    return np.asarray(none * bare(ground, angles_deg)[..., None] + some * found)
+
+
+def _flaked(stack: "_Stack", angles_deg: tuple[float, ...]) -> Singles:
     grid = streams(COUNT)
     lit = stack.towards(LIGHT_DEG)
     up = stack.rising(lit)  # (wave, stream, band, cell)
@@ -157,7 +209,7 @@ def _with_flakes(films: Films, ground: Ground, angles_deg: tuple[float, ...], co
             sent[abs(out_deg)] = (stack.towards(abs(out_deg)) * down).sum(axis=1)  # (wave, band, cell)
         share = np.float32(passing(LIGHT_DEG) * passing(out_deg) / INDEX**2)
         rows.append(stack.once(angle) + share * np.tensordot(waves.astype(np.float32), sent[abs(out_deg)], 1))
-    return np.stack(rows), np.asarray(slanted / np.maximum(straight, 1e-9), dtype=np.float32)
+    return np.stack([*rows, straight, slanted])
 
 
 def _shaded(path: Singles, passed: Singles | None = None) -> Singles:
@@ -172,6 +224,14 @@ class _Stack:
 
     films: Films
     ground: Ground
+    none: Singles  # (cell,) the share of all on which nothing lies, which is left aside
+
+    def _left(self, table: MirrorTables, path: Singles, film_um: Singles) -> Singles:
+        """What of light on paths (band, cell) through films (cell,) is left in the mean, where anything lies."""
+        if not table.droplet_um:
+            return np.asarray(np.exp(-path))
+        some = np.maximum(1 - self.none, np.float32(FEWEST))
+        return np.maximum((table.left(path * some, film_um * some) - self.none) / some, 0)
 
     @cached_property
     def _depths(self) -> list[Singles]:
@@ -194,7 +254,7 @@ class _Stack:
         for index in reversed(range(len(self.films))):
             table, film_um = self.films[index]
             path = self._path(index, (way.cos_in, way.cos_out))
-            passed = table.left(path, film_um)
+            passed = self._left(table, path, film_um)
             part = _shaded(path, passed) if table.covers else path
             for flake, cover in table.covers:
                 own = np.outer(flake.glance(angle_deg)[SOME].astype(np.float32), np.float32(cover) * film_um)
@@ -213,7 +273,7 @@ class _Stack:
         for index in reversed(range(len(self.films))):
             table, film_um = self.films[index]
             own = np.stack([self._path(index, (float(mu),)) for mu in grid.mu])
-            passed = table.left(own, film_um)
+            passed = self._left(table, own, film_um)
             found.append((own, passed, above))
             above = above * passed
         return [*found[::-1], (above, above, above)]
@@ -226,7 +286,7 @@ class _Stack:
         for index in reversed(range(len(self.films))):
             table, film_um = self.films[index]
             down = self._path(index, (cos_in,))
-            through = table.left(down, film_um)
+            through = self._left(table, down, film_um)
             if table.covers:
                 own, passed, above = self._ways_up[index]
                 both = above * falling * _shaded(own + down, passed * through)
@@ -255,7 +315,9 @@ class _Stack:
 
         for (table, film_um), depth in zip(self.films, self._depths, strict=True):
             if table.rows is None:
-                through = [one * table.left(depth / each, film_um) for one, each in zip(through, mu, strict=True)]
+                through = [
+                    one * self._left(table, depth / each, film_um) for one, each in zip(through, mu, strict=True)
+                ]
                 continue
             below = below if dark else dimmed()
             rows = gathered(table.rows, level(film_um, table.most_um))

@@ -15,7 +15,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from diachrom.core.film import transport
-from diachrom.core.film.dots import left
 from diachrom.core.film.emission import depths
 from diachrom.core.film.fast import Singles, refining
 from diachrom.core.film.grounds import Ground
@@ -55,6 +54,10 @@ class Packed:
     def of(self, matrices: Floats) -> Floats:
         """(..., i, j) -> (pair, ...)"""
         return np.stack([matrices[..., i, j] for i, j in self.pairs])
+
+    def whole(self, rows: Floats | Singles) -> Floats:
+        """(pair, ...) -> (..., i, j)"""
+        return np.moveaxis(np.asarray(rows, dtype=np.float64), 0, -1)[..., self._places]
 
 
 FOUR = Packed(4)
@@ -106,12 +109,12 @@ def nodes(most_um: float) -> Floats:
     return most_um * np.linspace(0, 1, NODES) ** 2
 
 
-def finer(values: Floats) -> Singles:
+def finer(values: Floats | Singles) -> Singles:
     """(..., node) -> (..., level)"""
     return np.ascontiguousarray(values @ refining(np.linspace(0, 1, LEVELS), NODES).T, dtype=np.float32)
 
 
-def by_level(values: Floats) -> Singles:
+def by_level(values: Floats | Singles) -> Singles:
     """(..., node) -> (level, ...)"""
     return np.ascontiguousarray(np.moveaxis(finer(values), -1, 0))
 
@@ -151,8 +154,8 @@ class MixTables:
         return by_level(np.moveaxis(np.tensordot(directions().T, np.stack(each), 1), 1, -1))
 
 
-def tables(mix: Mix, most_um: float, droplet_um: float = 0.0) -> MixTables:
-    """Solve a mix: as even films for all light, and as what dots let through of light that keeps its place."""
+def tables(mix: Mix, most_um: float) -> MixTables:
+    """Solve a mix."""
     film_um = nodes(most_um)
     modes = transport.modes(mix, STREAMS)
     whole = FilmTable.of(transport.film(modes, film_um), most_um)
@@ -161,7 +164,7 @@ def tables(mix: Mix, most_um: float, droplet_um: float = 0.0) -> MixTables:
         own = laid.directed(STREAMS, 1)
         film = Film(own.reflection[..., 0, :, :, :], own.transmission[..., 0, :, :, :])
     else:
-        through = left(laid.paths(STREAMS), film_um[:, None, None], droplet_um)
+        through = np.exp(-laid.paths(STREAMS))
         film = Film(np.zeros((*through.shape, STREAMS)), through[..., None] * np.eye(STREAMS))
     return MixTables(mix, most_um, whole, FilmTable.of(film, most_um))
 
@@ -311,6 +314,11 @@ def leaving(up: list[Singles]) -> Singles:
     """(band, cell) what of it leaves the surface."""
     _, leaves, _ = surface()
     return np.asarray(sum(one * float(share) for one, share in zip(up, leaves, strict=True)))
+
+
+def entering_straight() -> np.float32:
+    """What of light that falls straight down is in the stream straight down."""
+    return np.float32(transport.entering(STREAMS) * streams(STREAMS).q[-1])
 
 
 def seen_straight(below: Singles) -> Singles:

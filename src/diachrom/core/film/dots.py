@@ -13,8 +13,10 @@ axis of its own in front of all others; the lower layers' axes stand in front of
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from typing import TypeVar
 
 import numpy as np
+from numpy.typing import NDArray
 
 from diachrom.core.film.layer import Coat
 from diachrom.core.film.streams import STREAMS
@@ -26,6 +28,8 @@ FAR = 2.5  # standard deviations beyond which no number is looked at
 FINE, COARSE = (3, 1.1), (2, 1.4)  # numbers looked at one by one, then steps in square roots of the number
 MOST_STACKS = 64  # of all layers below the top one; beyond it their numbers are drawn together
 CUBIC = 4
+MOST_LEAN = 20.0  # half the skewness beyond which it is not followed
+Figures = TypeVar("Figures", Floats, NDArray[np.float32])
 
 
 @dataclass(frozen=True, eq=False)
@@ -75,6 +79,23 @@ def left(depth: Floats, film_um: Floats, droplet_um: float) -> Floats:
         return np.exp(-depth)
     discs = np.maximum(film_um, 1e-9) / droplet_um
     return np.asarray(np.exp(discs * np.expm1(-depth / discs)))
+
+
+def left_bare(film_um: Floats, droplet_um: float) -> Floats:
+    """The share (cell,) of films (cell,) that no disc covers."""
+    return np.exp(-film_um / droplet_um) if droplet_um else np.where(film_um > 0, 0.0, 1.0)
+
+
+def two_points(mean: Figures, square: Figures, cube: Figures, least: float) -> list[tuple[Figures, Figures]]:
+    """Two values (...) and their weights (...) that have a mean, a mean square and a mean cube: Gauss's quadrature of
+    two points. A variance below `least` counts as that."""
+    variance = np.maximum(square - mean * mean, mean.dtype.type(least))
+    spread = np.sqrt(variance)
+    lean = (cube - mean * (3 * square - 2 * mean * mean)) / (2 * variance * spread)
+    lean = np.clip(lean, -MOST_LEAN, MOST_LEAN)
+    reach = np.sqrt(1 + lean * lean)
+    share = (1 - lean / reach) / 2
+    return [(mean + spread * (lean + reach), share), (mean + spread * (lean - reach), 1 - share)]
 
 
 def shares(film_um: float, droplet_um: float) -> Shares:
