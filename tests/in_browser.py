@@ -8,7 +8,7 @@ from playwright.sync_api import expect
 
 from diachrom.web.server import running
 
-expect.set_options(timeout=20_000)  # a busy machine is slow, not wrong
+expect.set_options(timeout=60_000)  # a busy machine is slow, not wrong
 
 AXE = Path(__file__).parent / "vendor/axe.min.js"
 

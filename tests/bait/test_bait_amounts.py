@@ -9,9 +9,9 @@ from bait.painting import through
 from diachrom.core.bait.amounts import amount, masked_away
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.deposit import Skin, film_um
+from diachrom.core.bait.fittings import Fitting
 from diachrom.core.bait.mask import FREE, Mask
 from diachrom.core.bait.plan import Layer, Plan
-from diachrom.core.bait.shapes import Fitting
 from diachrom.core.mix.amount import MISSES, STAYS_ML
 
 DROPS = 40_000

@@ -67,7 +67,7 @@ def exactly(layers, seen, u, v):
     return lab(diffuse(sprayed(coats), seen.grounds[seen.ground_at[u, v]], sheen=0.0), under=D65)
 
 
-@pytest.mark.parametrize(("droplet_um", "median", "most"), [(0.0, 0.3, 2.0), (4.0, 0.8, 4.0)])
+@pytest.mark.parametrize(("droplet_um", "median", "most"), [(0.0, 0.3, 2.0), (4.0, 0.4, 2.5)])
 def test_dyes_that_rise_and_dots_are_as_in_the_exact_stack(droplet_um, median, most):
     chance, far = np.random.default_rng(3), []
     opaque = ["torv-kritt", "torv-rust", "torv-himmel", "torv-leire"]

@@ -11,6 +11,8 @@ from diachrom.core.bait.deposit import Skin, film_um
 from diachrom.core.bait.picture import picture
 from diachrom.core.bait.plan import Plan
 from diachrom.core.bait.regions import Box
+from diachrom.core.bait.seen_words import by_place
+from diachrom.core.bait.surface import RELIEFS
 from diachrom.core.bait.tabled import Kept
 from diachrom.core.light.difference import delta_e
 
@@ -161,8 +163,22 @@ def test_fog_flies_past_free_edges_and_none_beneath_tape_and_can_be_left_out():
 
 
 def test_from_both_shoulders_the_spine_gets_the_sum():
-    both, _ = painted("primed-white", (on("all", "shoulder", film_um=10.0, coats=1), paint(torv_sot=1)))
+    smooth = {"smooth": tuple(RELIEFS)}
+    both, _ = painted("primed-white", (on("all", "shoulder", film_um=10.0, coats=1), paint(torv_sot=1)), **smooth)
     spine = both.films_um[0][60, 0]
     assert spine == pytest.approx(14.1, rel=0.05)  # two halves of 45 degrees
-    left, _ = painted("primed-white", (on("all", "shoulder", film_um=10.0, coats=1, sides="left"), paint(torv_sot=1)))
-    assert left.films_um[0][60, 0] == pytest.approx(7.07, rel=0.05)
+    one_side = (on("all", "shoulder", film_um=10.0, coats=1, sides="left"), paint(torv_sot=1))
+    left, _ = painted("primed-white", one_side, **smooth)
+    assert left.films_um[0][60, 0] == pytest.approx(7.07, rel=0.08)  # it faces that shoulder a little
+
+
+def test_what_is_seen_is_said_by_place_and_by_its_surface():
+    white, _ = painted("primed-white", (on("back", "above", soft_mm=4.0), paint(torv_sot=1)))
+    said = by_place(white, sheen=0.02)
+    assert said.startswith("back ")
+    assert "black" in said.split(",")[0]
+    assert said.endswith("; matte")
+    foil, _ = painted("foil-silver")
+    assert by_place(foil, sheen=0.0).endswith("it flashes when it is turned")
+    plain, _ = painted("primed-black")
+    assert by_place(plain, sheen=0.0) == "black all over; under a gloss"

@@ -19,6 +19,8 @@ PAPERS = (
     "/shelf/labels?bottle=22",
     "/recipes/cards?recipe=10",
     "/plan/1/print",
+    "/plan/1/print?true_size=1",
+    "/plan/1/compare",
     "/orders/1/print",
     "/log/14/card",
 )  # paper is as wide as paper

@@ -39,6 +39,7 @@ PAGES = (
         "/plan/1?layer=1",
         "/plan/1/versions",
         "/plan/1/print",
+        "/plan/1/compare",
         "/plan/1/reference",
         "/plan/1/checks",
     ),

@@ -22,7 +22,18 @@ PAGES = (
     *("/shelf/shopping", "/bottles/18", "/bottles/18/change", "/bottles/18/drops", "/paints/rav-gull", "/files"),
     *("/contrast-cards/1", "/test-cards", "/test-cards/18", "/record", "/shelf-sheets", "/orders", "/orders/1"),
     *("/orders/1/paint", "/orders/1/print", "/orders/bench", "/plan", "/plan/1?layer=1", "/plan/1/checks"),
-    *("/plan/1/print", "/plan/blanks", "/bench", "/bench/1", "/finish", "/finish/1", "/home", "/log", "/log/14"),
+    *(
+        "/plan/1/print",
+        "/plan/1/compare",
+        "/plan/blanks",
+        "/bench",
+        "/bench/1",
+        "/finish",
+        "/finish/1",
+        "/home",
+        "/log",
+        "/log/14",
+    ),
     *("/log/14/again", "/log/year", "/terms", "/settings", "/shelf/start", "/trainer", "/learning", "/access"),
 )
 TOKENS = re.compile(r"[−-]?\d+(?:\.\d+)?|fl oz|in²|cm²|°[CF]|[^\W\d_]+|[^\s\w]")

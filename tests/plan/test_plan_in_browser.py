@@ -352,3 +352,40 @@ def test_a_graphics_card_that_is_lost_comes_back_with_the_bait(page, address):
     })"""
     )
     assert look(page) == pytest.approx(before, rel=0.02)
+
+
+def test_a_bait_is_looked_at_from_near_and_measured(page, address):
+    page.goto(f"{address}/plan/1")
+    whole = shown(page)[0]
+    box = page.locator("#bait").bounding_box()
+    page.mouse.move(box["x"] + 0.3 * box["width"], box["y"] + box["height"] / 2)
+    page.mouse.wheel(0, -900)
+    assert look(page)[0] > 1.5 * whole  # it fills more of the picture
+    assert page.evaluate("scrollY") == 0
+    page.locator("#bait").press("0")
+    assert look(page)[0] == pytest.approx(whole, rel=0.02)
+    page.get_by_role("button", name="Ruler", exact=True).click()
+    expect(page.get_by_role("button", name="Ruler", exact=True)).to_have_attribute("aria-pressed", "true")
+    assert look(page, 0.9)[0] > 200  # it stands at the foot of the picture
+
+
+def test_before_and_after_are_one_picture_with_a_slider(page, address):
+    page.goto(f"{address}/plan/1")
+    page.locator(".plan-actions summary").click()
+    page.get_by_role("link", name="Compare it").click()
+    page.get_by_label("Compared with").select_option("steps-1")
+    page.get_by_role("button", name="Compare", exact=True).click()
+    after = page.locator(".compare-after")
+    expect(after).to_have_js_property("complete", True)
+    slider = page.get_by_label("Where the one ends and the other begins")
+    for value, clip in (("0", "inset(0px 0px 0px 0%)"), ("100", "inset(0px 0px 0px 100%)")):
+        slider.fill(value)
+        expect(after).to_have_css("clip-path", clip)
+
+
+@pytest.mark.parametrize("size", [(390, 844), (1280, 800)])
+def test_the_bait_and_what_is_drawn_over_it_lie_on_each_other(page, address, size):
+    page.set_viewport_size({"width": size[0], "height": size[1]})
+    page.goto(f"{address}/plan/1")
+    shown(page)
+    assert page.locator(".stage-light").bounding_box() == page.locator("#bait").bounding_box()

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from diachrom.core.bait.shapes import Fitting
+from diachrom.core.bait.fittings import Fitting
 from diachrom.core.bait.surface import Surface
 from diachrom.core.light.bands import Floats
 from diachrom.core.mix.amount import MISSES, STAYS_ML

@@ -6,14 +6,13 @@ from itertools import pairwise
 
 from diachrom.core.bait.outline import Outline
 from diachrom.core.bait.shapes import SHAPES, Shape
-from diachrom.core.bait.surface import FULL, Relief, Surface
+from diachrom.core.bait.surface import FULL, RELIEFS, Relief, Surface
 from diachrom.errors import InvalidInput
 from diachrom.words import listed, quantity, quantity_range, say
 
 Points = Sequence[tuple[float, float]]
 SHORTEST_MM, LONGEST_MM = 15.0, 600.0
 MATERIALS = (say("wood"), say("resin"), say("plastic"), say("metal"), say("soft plastic"))
-GILL_HEIGHT, SCALE_HEIGHT = 0.003, 0.10  # of the length; of a scale
 
 
 @dataclass(frozen=True)
@@ -57,6 +56,7 @@ class Blank:
     foil_direction: str = "along"
     tail_painted: bool | None = None  # fittings of soft or hard stuff: as the shape says, unless said
     own: Shape | None = None
+    smooth: tuple[str, ...] = ()  # keys of RELIEFS that it does not have, though its shape does
 
     @property
     def form(self) -> Shape:
@@ -83,9 +83,7 @@ class Blank:
     def surface(self, cells: tuple[int, int] = FULL) -> Surface:
         """Its skin, in so many cells."""
         form = self.form
-        scale = form.scales * self.length_mm
-        gill = form.landmarks.gill_u if form.gill_plate else None
-        relief = Relief(scale, SCALE_HEIGHT * scale, gill, GILL_HEIGHT * self.length_mm)
+        relief = Relief(form.scales, tuple(one for one in form.reliefs if one not in self.smooth), form.landmarks)
         return Surface(form.outline, self.length_mm, relief, cells)
 
 
@@ -113,6 +111,8 @@ def checked(blank: Blank) -> Blank:
             ),
             field="material",
         )
+    if any(one not in RELIEFS for one in blank.smooth):
+        raise InvalidInput(say("Relief is {reliefs}.", reliefs=listed(RELIEFS.values())), field="relief")
     if blank.foil_direction not in FOIL_DIRECTIONS:
         raise InvalidInput(
             say("Foil lies {foil_directions}.", foil_directions=listed(FOIL_DIRECTIONS)), field="foil_direction"

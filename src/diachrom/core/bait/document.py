@@ -7,10 +7,11 @@ from itertools import pairwise
 from typing import Any
 
 from diachrom.core.bait import blank as blanks
+from diachrom.core.bait.fittings import PLATES, Fitting
 from diachrom.core.bait.mask import Polygons
 from diachrom.core.bait.outline import ROUNDEST, SQUAREST, Outline
 from diachrom.core.bait.plan import BOUNDS, Layer, Plan
-from diachrom.core.bait.shapes import Fitting, Landmarks, Shape
+from diachrom.core.bait.shapes import Landmarks, Shape
 from diachrom.core.mix import sound
 from diachrom.core.mix.draft import LONGEST_NAME
 from diachrom.words import say
@@ -73,6 +74,7 @@ def shape(values: object) -> Shape:
             sound.text(one.get("stuff", "hard"), 20),
             painted=bool(one.get("painted", True)),
             halves=_halves(one.get("halves", (0.0, 0.0))),
+            form=form if (form := sound.text(one.get("form", ""), 20)) in PLATES else "",
         )
         for one in values.get("fittings", ())[:12]
     )

@@ -2,6 +2,7 @@
 is grey unless it is painted: then it has the colour of the skin that it stands on."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -15,16 +16,30 @@ from diachrom.core.light.bands import Floats
 STUFFS = {"hard": 196.0, "soft": 207.0, "metal": 148.0, "clear": 204.0}
 SEEN_THROUGH = {"clear": 0.55}  # how much of it is seen; of all others all
 GAP, WIRE = 40.0, 120.0
-IRIS, PUPIL, RING = np.array([214.0, 182.0, 74.0]), np.array([14.0, 14.0, 16.0]), np.array([44.0, 42.0, 38.0])
+PUPIL, RING = np.array([14.0, 14.0, 16.0]), np.array([44.0, 42.0, 38.0])
 BLACK, EDGE = 0.46, 0.93  # of an eye's radius: its pupil, and where its ring begins
+SLIT = np.array([0.17, 0.66])  # half as wide and half as high as a pupil is that is a slit
 GLINT = (-0.18, 0.42, 0.17)  # before and above the eye's middle, and how wide, in radii
 EYELET, THICK = 0.0115, 0.0028  # of the length: an eyelet, half of its wire
 FINE = 3  # places a pixel, each way, at which an outline is looked at
 CUT = 0.2  # of a side, that is cut off each corner, and again
 
 
-def with_fittings(image: Drawn, shape: Shape, surface: Surface, *, side: str) -> tuple[Floats, Floats]:
-    """Bill, fins and tail drawn beside a bait.
+@dataclass(frozen=True)
+class Eye:
+    """How an eye looks: its iris, encoded sRGB of 0 to 255, and whether its pupil is a slit."""
+
+    iris: tuple[float, float, float]
+    slit: bool = False
+
+
+USUAL_EYE = Eye((214.0, 182.0, 74.0))
+
+
+def with_fittings(
+    image: Drawn, shape: Shape, surface: Surface, *, side: str, eye: Eye | None = USUAL_EYE
+) -> tuple[Floats, Floats]:
+    """Bill, fins, tail and eyes drawn on a bait.
 
     Parameters
     ----------
@@ -32,6 +47,7 @@ def with_fittings(image: Drawn, shape: Shape, surface: Surface, *, side: str) ->
     shape : whose fittings they are.
     surface : the bait's surface, mm.
     side : a key of SIDES.
+    eye : how its eyes look; None for none.
 
     Returns
     -------
@@ -70,13 +86,13 @@ def with_fittings(image: Drawn, shape: Shape, surface: Surface, *, side: str) ->
         far = np.hypot(x[box[1]] - at, rise[box[0]] - high)
         wire = np.clip((THICK - abs(far - EYELET)) / pixel + 0.5, 0, 1) * (1 - image.cover[box])
         rgb[box], cover[box] = _over(rgb[box], np.full(3, WIRE), wire), np.maximum(cover[box], wire)
-    if shape.eye_sockets:
+    if shape.eye_sockets and eye is not None:
         marks = shape.landmarks
         middle = float(surface.outline.section(np.array([marks.eye_u]), np.array([marks.eye_v]))[1][0, 0])
         radius = marks.eye_size / 2
         box = _around(x, rise, (marks.eye_u, middle), radius + pixel)
         off = np.stack(np.broadcast_arrays(x[box[1]] - marks.eye_u, rise[box[0]] - middle)) / radius
-        rgb[box] = _eye(rgb[box], off, image.cover[box], pixel / radius)
+        rgb[box] = _eye(rgb[box], off, image.cover[box], pixel / radius, eye)
     return rgb, cover
 
 
@@ -126,12 +142,14 @@ def _outlined(outline: Floats, x: Floats, rise: Floats, pixel: float) -> Floats:
     return np.asarray(fine.mean(axis=(1, 3)))
 
 
-def _eye(rgb: Floats, off: Floats, cover: Floats, pixel: float) -> Floats:
+def _eye(rgb: Floats, off: Floats, cover: Floats, pixel: float, eye: Eye) -> Floats:
     """A ball with iris and pupil, lit from above, where `off` (2, row, column) is from its middle in radii."""
     far = np.hypot(*off)
     lit = np.clip(0.86 + 0.22 * off[1] - 0.18 * far, 0.3, 1.1)[..., None]
-    ball = np.where((far < BLACK + 0.5 * (EDGE - BLACK))[..., None], IRIS * 1.04, IRIS * 0.94) * lit
-    ball = _over(ball, PUPIL, np.clip((BLACK - far) / pixel + 0.5, 0, 1))
+    iris = np.array(eye.iris)
+    ball = np.where((far < BLACK + 0.5 * (EDGE - BLACK))[..., None], iris * 1.04, iris * 0.94) * lit
+    inside = (1 - np.hypot(*(off / SLIT[:, None, None]))) * SLIT[0] if eye.slit else BLACK - far
+    ball = _over(ball, PUPIL, np.clip(inside / pixel + 0.5, 0, 1))
     ball = _over(ball, RING, np.clip((far - EDGE) / pixel + 0.5, 0, 1))
     glint = np.hypot(off[0] - GLINT[0], off[1] - GLINT[1])
     ball = _over(ball, np.full(3, 250.0), 0.9 * np.clip((GLINT[2] - glint) / max(pixel, 0.08) + 0.5, 0, 1))

@@ -225,8 +225,14 @@ def everywhere(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Flo
     return np.ones(at.u.shape)
 
 
+# Stencils without an end: cut large enough, they cover a whole side.
+ALL_OVER = {"chevrons", "cracks", "dots-scattered", "leopard", "maze", "mottle-coarse", "mottle-fine", "net-diamond"}
+ALL_OVER |= {"net-six", "scales-round"}
+
+
 def stencil(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
-    """A stencil laid with its middle on the region's middle, so wide."""
+    """A stencil laid with its middle on the region's middle, so wide. One that has no end goes on mirrored at its
+    edges."""
     points = [point for polygon in polygons for point in polygon]
     if not points:
         return np.zeros(at.u.shape)
@@ -235,10 +241,17 @@ def stencil(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats
     scale = mask.size_mm / wide
     x, y = _turned(mask, at, box)
     x, y = x / scale + (max(xs) + min(xs)) / 2, (max(ys) + min(ys)) / 2 - y / scale  # a drawing's y runs down
+    if mask.stencil in ALL_OVER:
+        x, y = _mirrored(x, min(xs), max(xs)), _mirrored(y, min(ys), max(ys))
     near = np.flatnonzero((x >= min(xs)) & (x <= max(xs)) & (y >= min(ys)) & (y <= max(ys)))
     found = np.zeros(x.size)
     found[near] = inside(polygons, x.ravel()[near], y.ravel()[near])
     return found.reshape(x.shape)
+
+
+def _mirrored(values: Floats, low: float, high: float) -> Floats:
+    span = max(high - low, 1e-6)
+    return np.asarray(low + span * (1 - np.abs(1 - np.mod((values - low) / span, 2.0))))
 
 
 def inside(polygons: Polygons, x: Floats, y: Floats) -> Bools:

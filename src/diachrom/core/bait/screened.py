@@ -4,11 +4,11 @@ turns, rolls and sinks it by itself."""
 import json
 import struct
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
-from diachrom.core.bait.fitted import IRIS
+from diachrom.core.bait.fitted import USUAL_EYE, Eye
 from diachrom.core.bait.picture import ANGLES, Picture
 from diachrom.core.bait.shading import described
 from diachrom.core.bait.shapes import Shape
@@ -39,6 +39,7 @@ LIGHTS = (
     *(f"{water}@{metres:g}" for water in WATERS for metres in DEPTHS_M),
 )
 GEOMETRY_U, GEOMETRY_V = 121, 49  # of the points of one side that a page gets
+RELIEF_CELLS = (480, 192)  # of the relief
 EPSILON = 1e-9
 
 
@@ -119,7 +120,9 @@ def _packed(rows: Floats, weights: Floats, most: int) -> _Packed:
     )
 
 
-def package(picture: Picture, surface: Surface, shape: Shape, *, sheen: float) -> bytes:
+def package(
+    picture: Picture, surface: Surface, shape: Shape, *, sheen: float, words: str = "", eye: Eye | None = USUAL_EYE
+) -> bytes:
     """What a page needs to show a bait in every pose and light: a length, a head in JSON, then planes of bytes.
 
     Where both sides are alike, one is sent.
@@ -129,13 +132,14 @@ def package(picture: Picture, surface: Surface, shape: Shape, *, sheen: float) -
     rows = picture.factors[..., :half].reshape(len(ANGLES) * SOME_BANDS, -1).T.astype(np.float64)
     # (some band,) how much an eye makes of each band in daylight.
     day = light("D65")
-    eye = np.sqrt((seen_weights().T @ day.weights).sum(axis=1) + 0.002)
-    colours = _packed(rows, np.tile(eye, len(ANGLES)), COMPONENTS)
+    observer = np.sqrt((seen_weights().T @ day.weights).sum(axis=1) + 0.002)
+    colours = _packed(rows, np.tile(observer, len(ANGLES)), COMPONENTS)
     parts = [colours.figures.astype(np.uint8).tobytes(), colours.scale.astype("<u2").tobytes()]
     head: dict[str, object] = {
         "cells": [u, half],
         "alike": picture.alike,
         "sheen": sheen,
+        "words": words,
         "angles": ANGLES,
         "bands": SOME_BANDS,
         "basis": _rounded(colours.basis),
@@ -156,14 +160,17 @@ def package(picture: Picture, surface: Surface, shape: Shape, *, sheen: float) -
     parts.append(_geometry(surface, head))
     # What stands out of the body, and where the eyes are.
     marks = shape.landmarks
-    eye_of = {"u": marks.eye_u, "v": marks.eye_v, "size": marks.eye_size, "iris": _rounded(to_linear(IRIS / 255))}
+    eyes: dict[str, object] | None = None
+    if eye is not None and shape.eye_sockets:
+        iris = _rounded(to_linear(np.array(eye.iris) / 255))
+        eyes = {"u": marks.eye_u, "v": marks.eye_v, "size": marks.eye_size, "iris": iris, "slit": eye.slit}
     fittings = [
         {"points": fitting.points, "plate": fitting.plate, "stuff": fitting.stuff, "painted": fitting.painted}
         for fitting in shape.fittings
     ]
     head["fitted"] = {
         "fittings": fittings,
-        "eye": eye_of if shape.eye_sockets else None,
+        "eye": eyes,
         "eyelets": shape.metal_eyelets,
         "joints": shape.joints,
     }
@@ -204,11 +211,12 @@ def _shining(made: Singles, by_light: list[float], parts: list[bytes]) -> dict[s
 
 
 def _geometry(surface: Surface, head: dict[str, object]) -> bytes:
-    """Across and up of points of the left side, and the relief of its cells."""
+    """Across and up of points of the left side, and its relief, finer than the cells are."""
     u, v = np.linspace(0, 1, GEOMETRY_U), np.linspace(0, 0.5, GEOMETRY_V)
     across, up = surface.outline.section(u, v)
     most = float(max(np.abs(across).max(), np.abs(up).max(), EPSILON))
-    height = surface.height_mm[:, : surface.cells[1] // 2]
+    height = replace(surface, cells=RELIEF_CELLS).height_mm[:, : RELIEF_CELLS[1] // 2]
+    height = height - height.min()
     top = float(max(height.max(), EPSILON))
     head["geometry"] = {
         "points": [GEOMETRY_U, GEOMETRY_V],

@@ -2,10 +2,9 @@
 
 from dataclasses import dataclass, replace
 
+from diachrom.core.bait.fittings import Fitting, Points, bill, fin, paddle, propeller, tail
 from diachrom.core.bait.outline import Outline
 from diachrom.words import say
-
-Points = tuple[tuple[float, float], ...]
 
 
 @dataclass(frozen=True)
@@ -20,45 +19,6 @@ class Landmarks:
     tail_u: float = 0.90
     lateral_v: float = 0.235
     fins: tuple[tuple[float, float, float], ...] = ((0.27, 0.31, 0.075),)  # (u, v, length) of those painted on the skin
-
-
-LOW = 0.03  # above the axis: what stands there, stands on the flank
-
-
-@dataclass(frozen=True)
-class Fitting:
-    """Something that stands out of the body, as seen from the side: (u, height above the axis). What lies across, as
-    a bill does, has half a width at its root and at its end."""
-
-    key: str
-    words: str
-    points: Points
-    stuff: str = "hard"  # hard, soft, metal or clear
-    painted: bool = True
-    halves: tuple[float, float] = (0.0, 0.0)
-
-    @property
-    def area(self) -> float:
-        """Of both faces, in squares of the bait's length."""
-        corners = [(u, across) for u, across, _ in self.plate] or list(self.points)
-        ring = zip(corners, (*corners[1:], corners[0]), strict=True)
-        return abs(sum(u * other_h - other_u * h for (u, h), (other_u, other_h) in ring))
-
-    @property
-    def stands_at(self) -> tuple[float, float]:
-        """(u, v) of the skin at its root, on the left side."""
-        u, high = self.points[0]
-        v = 0.25 if abs(high) < LOW else 0.04 if high > 0 else 0.46
-        return min(max(u, 0.03), 0.97), v
-
-    @property
-    def plate(self) -> tuple[tuple[float, float, float], ...]:
-        """What lies across: (u, across, height) of its corners, none of what stands upright."""
-        root, end = self.halves
-        if end <= 0 or len(self.points) < 3:
-            return ()
-        (u0, z0), (u1, z1) = self.points[0], self.points[2]
-        return (u0, -root, z0), (u1, -end, z1), (u1, end, z1), (u0, root, z0)
 
 
 @dataclass(frozen=True)
@@ -78,6 +38,13 @@ class Shape:
     eye_sockets: bool = True
     metal_eyelets: tuple[tuple[float, float], ...] = ((0.0, 0.0), (1.0, 0.0))  # (u, height)
 
+    @property
+    def reliefs(self) -> tuple[str, ...]:
+        """Keys of RELIEFS that it has."""
+        fish = self.gill_plate and self.eye_sockets
+        has = {"scales": self.scales > 0, "gill": self.gill_plate, "socket": self.eye_sockets}
+        return tuple(key for key in ("scales", "gill", "mouth", "nostril", "line", "socket") if has.get(key, fish))
+
 
 def _ellipse(
     upper: float, lower: float, half: float, *, deepest: float = 0.4, tail: float = 0.25, power: float = 2.2
@@ -92,7 +59,8 @@ def _ellipse(
             (deepest, size),
             (0.5 + 0.5 * deepest, (0.62 + 0.1 * tail) * size),
             (0.93, max(tail, 0.12) * size),
-            (1.0, 0.35 * max(tail, 0.12) * size),
+            (0.985, 0.62 * max(tail, 0.12) * size),
+            (1.0, 0.0),
         ]
         return tuple(rows)
 
@@ -100,47 +68,6 @@ def _ellipse(
         return tuple((u, -value) for u, value in points)
 
     return Outline(edge(upper), turned(edge(lower)), edge(half), power)
-
-
-def bill(at: float = 0.03, *, long: float = 0.12, down: float = 0.10, high: float = -0.04) -> Fitting:
-    """A bill of this length and lean."""
-    points = (
-        (at, high),
-        (at - 0.97 * long, high - 1.2 * down),
-        (at - long, high - 1.15 * down),
-        (at - 0.1 * long, high + 0.015),
-    )
-    return Fitting("bill", say("bill"), points, "clear", painted=False, halves=(0.018, 0.024 + 0.16 * long))
-
-
-def tail(
-    height: float, *, at: float = 0.985, long: float = 0.13, stuff: str = "soft", painted: bool = False
-) -> Fitting:
-    """A tail of this length and height."""
-    points = (
-        (at, 0.018),
-        (at + 0.75 * long, height),
-        (at + long, 1.05 * height),
-        (at + 0.72 * long, 0.0),
-        (at + long, -1.05 * height),
-        (at + 0.75 * long, -height),
-        (at, -0.018),
-    )
-    return Fitting("tail", say("tail"), points, stuff, painted)
-
-
-def fin(
-    key: str, words: str, along: tuple[float, float], *, base: float, height: float, stuff: str = "hard"
-) -> Fitting:
-    """A fin of this length and height, at a place along the back or belly."""
-    start, end = along
-    points = (
-        (start, base),
-        (start + 0.25 * (end - start), base + height),
-        (end, base + 0.55 * height),
-        (end, 0.85 * base),
-    )
-    return Fitting(key, words, points, stuff)
 
 
 SHAPES = {
@@ -163,7 +90,7 @@ SHAPES = {
             80,
             say("wood"),
             fittings=(
-                bill(long=0.14, down=0.09, high=-0.07),
+                bill(long=0.14, down=0.09, high=-0.07, form="coffin"),
                 fin("dorsal", say("back fin"), (0.36, 0.66), base=0.135, height=0.06),
             ),
             landmarks=Landmarks(
@@ -298,8 +225,77 @@ SHAPES = {
             _ellipse(0.125, 0.130, 0.040, deepest=0.4, tail=0.2, power=3.4),
             65,
             say("wood"),
-            fittings=(bill(long=0.17, down=0.10, high=-0.06),),
+            fittings=(bill(long=0.17, down=0.10, high=-0.06, form="coffin"),),
             landmarks=Landmarks(eye_u=0.11, eye_size=0.065, gill_u=0.27, fins=((0.33, 0.31, 0.09),)),
+        ),
+        Shape(
+            "lipless",
+            say("without a bill"),
+            _ellipse(0.150, 0.150, 0.058, deepest=0.34, tail=0.2, power=2.6),
+            70,
+            landmarks=Landmarks(eye_u=0.10, eye_size=0.06, gill_u=0.26, fins=((0.32, 0.31, 0.09),)),
+            scales=0.030,
+            metal_eyelets=((0.27, 0.145), (1.0, 0.0)),
+        ),
+        Shape(
+            "square-bill",
+            say("square-billed"),
+            _ellipse(0.155, 0.165, 0.120, deepest=0.38, tail=0.22, power=2.3),
+            60,
+            fittings=(bill(long=0.17, down=0.10, high=-0.07, form="square"),),
+            landmarks=Landmarks(eye_u=0.13, eye_size=0.075, gill_u=0.3, fins=((0.37, 0.3, 0.11),)),
+            scales=0.036,
+        ),
+        Shape(
+            "paddle-tail",
+            say("paddle-tailed"),
+            _ellipse(0.085, 0.092, 0.070, deepest=0.26, tail=0.16),
+            110,
+            say("soft plastic"),
+            fittings=(paddle(),),
+            landmarks=Landmarks(eye_u=0.075, eye_size=0.042, gill_u=0.2, fins=((0.25, 0.32, 0.06),)),
+            scales=0.022,
+            metal_eyelets=(),
+        ),
+        Shape(
+            "blade",
+            say("blade"),
+            Outline(
+                ((0.0, 0.0), (0.04, 0.05), (0.35, 0.150), (0.7, 0.105), (0.93, 0.035), (1.0, 0.0)),
+                ((0.0, 0.0), (0.04, -0.05), (0.35, -0.125), (0.7, -0.085), (0.93, -0.03), (1.0, 0.0)),
+                ((0.0, 0.004), (0.1, 0.012), (0.9, 0.012), (1.0, 0.004)),
+                3.0,
+            ),
+            55,
+            say("metal"),
+            landmarks=Landmarks(eye_u=0.12, eye_size=0.06, gill_u=0.27, fins=((0.33, 0.31, 0.09),)),
+            metal_eyelets=((0.30, 0.15), (0.40, 0.152), (0.50, 0.143)),
+        ),
+        Shape(
+            "jig-head",
+            say("jig head"),
+            _ellipse(0.34, 0.34, 0.33, deepest=0.45, tail=0.45),
+            18,
+            say("metal"),
+            gill_plate=False,
+            landmarks=Landmarks(eye_u=0.3, eye_v=0.22, eye_size=0.26, gill_u=0.48),
+            metal_eyelets=((0.3, 0.33),),
+        ),
+        Shape(
+            "propellers",
+            say("with propellers"),
+            _ellipse(0.072, 0.072, 0.070, deepest=0.45, tail=0.4),
+            100,
+            fittings=(propeller(-0.012), propeller(1.012)),
+            landmarks=Landmarks(eye_u=0.12, eye_size=0.05, gill_u=0.26, fins=((0.32, 0.3, 0.07),)),
+        ),
+        Shape(
+            "walker",
+            say("walking bait"),
+            _ellipse(0.080, 0.086, 0.078, deepest=0.5, tail=0.55, power=2.0),
+            110,
+            landmarks=Landmarks(eye_u=0.11, eye_size=0.05, gill_u=0.25, fins=((0.31, 0.3, 0.07),)),
+            scales=0.024,
         ),
     )
 }

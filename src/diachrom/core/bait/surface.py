@@ -10,27 +10,84 @@ from functools import cached_property
 import numpy as np
 
 from diachrom.core.bait.outline import Outline
+from diachrom.core.bait.shapes import Landmarks
 from diachrom.core.light.bands import Floats
+from diachrom.words import say
 
 FULL = (240, 96)
 MIDDLE, ROUGH = (120, 48), (60, 24)
 FINE = 3  # places a cell, each way, at which a pattern is looked at
 LEAST = 1e-9
+USUAL_MARKS = Landmarks()
+SHRINKS = 0.45  # of a scale's size, from nose to tail
+SCALE_HEIGHT = 0.10  # of a scale
+GILL_HEIGHT, MOUTH_DEEP, LINE_DEEP = 0.003, 0.003, 0.0012  # of the length
+SOCKET_DEEP = 0.05  # of the eye
+RELIEFS = {
+    "scales": say("scales"),
+    "gill": say("gill cover"),
+    "mouth": say("mouth"),
+    "nostril": say("nostril"),
+    "line": say("lateral line"),
+    "socket": say("eye sockets"),
+}
 MIRRORED = np.array([1.0, -1.0, 1.0])
 
 
 @dataclass(frozen=True)
 class Relief:
-    """What stands out of the skin: rows of scales, the edge of a gill plate."""
+    """What stands out of the skin, or is cut into it; lengths are shares of the bait's."""
 
-    scale_mm: float = 0.0  # from scale to scale; 0 is smooth
-    height_mm: float = 0.0
-    gill_u: float | None = None  # where a plate's edge stands
-    gill_mm: float = 0.0
+    scales: float = 0.0  # from scale to scale before the flank's middle; 0 is smooth
+    parts: tuple[str, ...] = ()  # keys of RELIEFS that it has
+    marks: Landmarks = USUAL_MARKS
 
-    def scaled(self, by: float) -> "Relief":
-        """The same relief on a bait so many times as long."""
-        return Relief(self.scale_mm * by, self.height_mm * by, self.gill_u, self.gill_mm * by)
+    def height(self, at: "Places") -> Floats:
+        """(n, m) above the smooth skin, in lengths of the bait, at places of it."""
+        found = np.zeros(at.u.shape)
+        length = at.length_mm
+        behind = at.u - gill_arc(at.folded, self.marks.gill_u)
+        across = at.girth_mm / length
+        if "scales" in self.parts and self.scales:
+            # They get smaller towards the tail, as many in each row.
+            along = -np.log1p(-SHRINKS * at.u) / SHRINKS
+            rows = (0.25 - at.folded) * float(at.girth_mm.max()) / length
+            how_large = (1 - SHRINKS * at.u) * _rising(behind / 0.03) * _rising((1 - at.u) / 0.05)
+            found += SCALE_HEIGHT * self.scales * how_large * scales(along, rows, self.scales)
+        if "gill" in self.parts:
+            # The plate rises towards its edge and falls off behind it.
+            found += GILL_HEIGHT * np.where(behind < 0, np.clip(1 + behind / 0.05, 0, 1), np.exp(-behind / 0.005))
+        if "mouth" in self.parts:
+            low = (at.folded - 0.27 - 0.5 * at.u) * across
+            found -= MOUTH_DEEP * _groove(low, 0.0045) * _rising((1.7 * self.marks.mouth_u - at.u) / 0.012)
+        if "nostril" in self.parts:
+            found -= MOUTH_DEEP * _dimple(at, (0.5 * self.marks.eye_u, 0.8 * self.marks.eye_v), 0.005)
+        if "line" in self.parts:
+            low = (at.folded - self.marks.lateral_v + 0.03 * np.exp(-np.maximum(behind, 0) / 0.1)) * across
+            found -= LINE_DEEP * _groove(low, 0.0035) * _rising(behind / 0.01) * _rising((0.97 - at.u) / 0.02)
+        if "socket" in self.parts:
+            size = self.marks.eye_size
+            far = _from(at, (self.marks.eye_u, self.marks.eye_v)) / size
+            found -= SOCKET_DEEP * size * np.exp(-(((far - 0.58) / 0.13) ** 2))
+        return found
+
+
+def _rising(share: Floats) -> Floats:
+    share = np.clip(share, 0, 1)
+    return share * share * (3 - 2 * share)
+
+
+def _groove(off: Floats, wide: float) -> Floats:
+    return np.exp(-((off / wide) ** 2))
+
+
+def _from(at: "Places", place: tuple[float, float]) -> Floats:
+    """(n, m) how far from a place (u, v), in lengths of the bait."""
+    return np.hypot(at.u - place[0], (at.folded - place[1]) * at.girth_mm / at.length_mm)
+
+
+def _dimple(at: "Places", place: tuple[float, float], wide: float) -> Floats:
+    return _groove(_from(at, place), wide)
 
 
 @dataclass(frozen=True, eq=False)
@@ -116,18 +173,7 @@ class Surface:
     @cached_property
     def height_mm(self) -> Floats:
         """(u, v) of the relief."""
-        relief, at = self.relief, self.places
-        height = np.zeros(self.cells)
-        if relief.scale_mm and relief.height_mm:
-            height += relief.height_mm * scales(at.along_mm, at.up_mm, relief.scale_mm)
-        if relief.gill_u is not None and relief.gill_mm:
-            # The plate rises towards its edge and falls off behind it.
-            behind = (at.u - gill_arc(at.folded, relief.gill_u)) * self.length_mm
-            wide = 0.05 * self.length_mm
-            height += relief.gill_mm * np.where(
-                behind < 0, np.clip(1 + behind / wide, 0, 1), np.exp(-behind / (0.1 * wide))
-            )
-        return height
+        return self.relief.height(self.places) * self.length_mm
 
     @cached_property
     def recess(self) -> Floats:
@@ -142,12 +188,12 @@ def gill_arc(folded: Floats, gill_u: float) -> Floats:
     return gill_u - 0.05 * (2 * (2 * folded - 0.45)) ** 2
 
 
-def scales(along_mm: Floats, up_mm: Floats, pitch_mm: float) -> Floats:
+def scales(along: Floats, up: Floats, pitch: float) -> Floats:
     """Height 0 to 1 of scales that overlap like tiles, rows shifted by a half: they rise towards the tail."""
-    row = np.floor(up_mm / (0.62 * pitch_mm))
+    row = np.floor(up / (0.62 * pitch))
     shift = np.mod(row, 2) / 2
-    x = np.mod(along_mm / pitch_mm + shift, 1.0)
-    y = up_mm / (0.62 * pitch_mm) - row - 0.5
+    x = np.mod(along / pitch + shift, 1.0)
+    y = up / (0.62 * pitch) - row - 0.5
     edge = 1 - 1.4 * y**2  # where the scale ends, in its own length
     return np.where(x < edge, x / np.maximum(edge, 0.2), 0.0) * (1 - 1.2 * y**2)
 
@@ -163,6 +209,7 @@ class Places:
     along_mm: Floats  # from the nose
     up_mm: Floats  # along the skin, from the middle of the flank towards the spine
     girth_mm: Floats
+    length_mm: float
     fine: int
 
     @classmethod
@@ -185,6 +232,7 @@ class Places:
             along_mm=whole(u * surface.length_mm, 0),
             up_mm=whole(girth, 0) * (0.25 - whole(folded, 1)),
             girth_mm=whole(girth, 0),
+            length_mm=surface.length_mm,
             fine=fine,
         )
 

@@ -9,10 +9,12 @@ from threading import Lock
 import numpy as np
 
 from diachrom.core.film import cell_dots, cell_mirrors, cell_stacks
+from diachrom.core.film.cell_clear_dots import Film
 from diachrom.core.film.cell_dots import Curves, most_discs_um
 from diachrom.core.film.cell_mirrors import MirrorTables
 from diachrom.core.film.cell_stacks import Cells, FilmTable, MixTables
 from diachrom.core.film.fast import Singles
+from diachrom.core.film.grounds import Ground
 from diachrom.core.film.paint import Mix
 from diachrom.core.light.bands import Floats
 
@@ -28,30 +30,37 @@ class Tabled:
     films: MixTables
     mirrors: MirrorTables
     droplet_um: float
+    surfaced: dict[int, Film] = field(default_factory=dict)
+    laid: dict[tuple[Ground, int], FilmTable] = field(default_factory=dict)
 
     @cached_property
     def dots(self) -> Curves:
         """How it is seen over what throws light about."""
-        return self.even if not self.droplet_um else self._curves(self.droplet_um)
+        return cell_dots.curves(self.films, self.droplet_um)
 
     @cached_property
     def even(self) -> Curves:
         """The same as if it were even."""
-        return self._curves(0.0)
+        return cell_dots.curves(self.films, 0.0, (1,))
 
-    @cached_property
-    def straight(self) -> FilmTable:
-        """Its films over what keeps light in its place."""
-        whole = self.films.whole
-        return cell_dots.blended(whole, whole.most_um, self.droplet_um) if self.droplet_um else whole
+    def clear(self, which: int) -> Film:
+        """Its discs over what keeps light in its place: for all light, or (1) for what met no particle."""
+        if which not in self.surfaced:
+            self.surfaced[which] = Film.of((self.films.whole, self.films.directed)[which], self.droplet_um)
+        return self.surfaced[which]
+
+    def on(self, ground: Ground, which: int) -> FilmTable:
+        """What comes up under its surface on a bare ground that keeps light in its place: all, or (1) what met no
+        particle."""
+        key = ground, which
+        if key not in self.laid:
+            self.laid[key] = self.clear(which).on(cell_stacks.ground_rows(ground)[which])
+        return self.laid[key]
 
     @cached_property
     def shone(self) -> Singles:
         """(level,) how many times as much light its dots make as an even film, over white."""
         return cell_dots.shone(self.films, self.droplet_um)
-
-    def _curves(self, droplet_um: float) -> Curves:
-        return cell_dots.curves(self.films.whole, self.films.most_um, droplet_um)
 
 
 @dataclass(frozen=True, eq=False)
@@ -61,7 +70,7 @@ class Step:
     cells: Cells
     whole: Singles  # (cell, pair, band)
     mirroring: Cells
-    directed: Singles
+    directed: Singles  # (cell that mirrors, pair, band), of plans with flakes
 
     @property
     def nbytes(self) -> int:
@@ -89,7 +98,7 @@ class Kept:
         with self.lock:
             found = self.tables.get(key)
         if found is None:
-            films = cell_stacks.tables(mix, most, droplet_um)
+            films = cell_stacks.tables(mix, most)
             found = Tabled(films, cell_mirrors.mirror_tables(mix, most, droplet_um), droplet_um)
         with self.lock:
             self.tables[key] = found

@@ -53,8 +53,13 @@ class Frame:
 
     @property
     def wide(self) -> float:
-        """How wide it is, mm."""
+        """How wide it is, in lengths of the bait."""
         return self.end - self.start
+
+    @property
+    def tall(self) -> float:
+        """How high it is."""
+        return self.high - self.low
 
 
 def framed(shape: Shape, surface: Surface, side: str) -> Frame:
@@ -103,7 +108,9 @@ def drawn(
     u, v, cover = _seen_places(surface, look, frame, width)
     up, eye = np.array(look.up, float), np.array(look.eye, float)
     lamp = LAMP[0] * np.array([1.0, 0, 0]) + LAMP[1] * up + LAMP[2] * eye
-    flat = colours.reshape(len(colours), -1, 3)
+    finer = _halved(_halved(colours, 1), 2)
+    cells = picture.cells[0] * 2, picture.cells[1] * 2
+    flat = finer.reshape(len(colours), -1, 3)
     image = np.full((*cover.shape, 3), PAPER)
     rows, columns = np.nonzero(cover)
     for start in range(0, len(rows), AT_ONCE):
@@ -123,9 +130,21 @@ def drawn(
             else along
         )
         grain = direction * _between(picture.foil.reshape(-1, 1), around)
-        shaded = _shaded(flat, around, normals, (lamp, eye, up), grain=grain)
+        shaded = _shaded(flat, _around(u[at], v[at], cells), normals, (lamp, eye, up), grain=grain)
         image[at] = 255 * encode(rolled(shaded))
     return Drawn(frame, image, cover, u, v)
+
+
+def _halved(colours: Floats, axis: int) -> Floats:
+    """Colours (angle, u, v, 3) of cells half as long on an axis, between those of their neighbours: the edge of a mask
+    that runs aslant has no steps then."""
+    before, after = np.roll(colours, 1, axis), np.roll(colours, -1, axis)
+    if axis == 1:  # nose and tail have no neighbour
+        before[:, 0], after[:, -1] = colours[:, 0], colours[:, -1]
+    found = np.stack([0.75 * colours + 0.25 * before, 0.75 * colours + 0.25 * after], axis=axis + 1)
+    shape = list(colours.shape)
+    shape[axis] *= 2
+    return found.reshape(shape)
 
 
 Around = list[tuple[Cells, Floats]]  # cells counted along the skin (place,), with their weights (place, 1)

@@ -13,6 +13,7 @@ from jinja2 import Environment, FileSystemBytecodeCache, FileSystemLoader, Stric
 from jinja2.bccache import Bucket
 
 from diachrom.web.kit import telling
+from diachrom.words import current
 
 HERE = Path(__file__).parents[1]
 STATIC = HERE / "static"
@@ -63,7 +64,7 @@ def _environment() -> Environment:
         bytecode_cache=compiled,
     )
     telling.install(environment)
-    environment.globals.update(static_url=static_url, chapter_style=chapter_style)
+    environment.globals.update(static_url=static_url, chapter_style=chapter_style, reader=current)
     return environment
 
 

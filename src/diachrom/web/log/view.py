@@ -78,7 +78,7 @@ class EntryPage:
     session: int | None
 
 
-def _picture(found: Found, width: int) -> str:
+def _picture(found: Found, width: int, side: str = "left") -> str:
     """Its latest photo; its plan's picture where there is none."""
     if found.photos:
         number = found.photos[-1][1]
@@ -87,7 +87,7 @@ def _picture(found: Found, width: int) -> str:
     if entry.plan is None:
         return ""
     version = f"&version={entry.version}" if entry.version is not None else ""
-    return f"/plan/{entry.plan}/picture.png?width={width}{version}"
+    return f"/plan/{entry.plan}/picture.png?side={side}&width={width}{version}"
 
 
 def given_pictures(found: Found) -> Sequence[tuple[str, str]]:
@@ -121,7 +121,7 @@ def wall(store: Store, query: str, bottle: int | None) -> WallPage:
             row.entry.number,
             row.entry.name,
             _detail(row.entry),
-            _picture(row, 420),
+            _picture(row, 420, "list"),
             faults=listed(FAULTS.get(each.fault, each.fault) for each in row.faults),
         )
         for row in page.rows

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from diachrom.core.bait.blank import FOIL_DIRECTIONS, MATERIALS, STATES, Blank
 from diachrom.core.bait.regions import REGIONS
 from diachrom.core.bait.shapes import SHAPES, Shape
+from diachrom.core.bait.surface import RELIEFS
 from diachrom.web.kit.choices import Choice, said
 from diachrom.web.plan.view import choices
 from diachrom.work.kit.opened import Store
@@ -37,6 +38,7 @@ class BlankPage:
     materials: Sequence[Choice]
     regions: Sequence[Choice]
     directions: Sequence[Choice]
+    reliefs: Sequence[Choice]
     blank: Blank
 
 
@@ -55,6 +57,7 @@ def blank_page(store: Store, blank: Blank) -> BlankPage:
         materials=said(MATERIALS),
         regions=choices(REGIONS),
         directions=choices(FOIL_DIRECTIONS),
+        reliefs=[Choice(key, words) for key, words in RELIEFS.items()],
         blank=blank,
     )
 

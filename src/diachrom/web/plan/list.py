@@ -11,6 +11,7 @@ from fastapi.responses import Response
 from diachrom import clock
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.bodies import BODIES
+from diachrom.core.bait.surface import RELIEFS
 from diachrom.errors import BadFile
 from diachrom.units import MM
 from diachrom.web.kit.answers import file, go
@@ -118,6 +119,7 @@ def _blank(store: Store, form: GivenForm, old: Blank) -> Blank:
         foil_on=form.get("foil_on", old.foil_on)[:20],
         foil_direction=form.get("foil_direction", old.foil_direction)[:20],
         tail_painted={"painted": True, "bare": False}.get(fittings),
+        smooth=tuple(key for key in RELIEFS if f"relief_{key}" not in form) if "reliefs" in form else old.smooth,
         own=shape,
     )
 

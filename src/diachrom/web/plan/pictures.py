@@ -1,6 +1,6 @@
 """Pictures of plans: what the page turns by itself, PNG and SVG, and what lies at a place."""
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import Response
@@ -9,6 +9,7 @@ from diachrom.web.kit.answers import file, packed
 from diachrom.web.kit.dependencies import OpenStore, RowId
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
+from diachrom.web.plan.card_view import card_of
 from diachrom.web.plan.view import here_view, plan_page
 from diachrom.work.plan import here, pictures, plans
 
@@ -69,8 +70,22 @@ def as_svg(store: OpenStore, number: RowId, side: str = "left") -> Response:
     return file(made, f"plan-{number}-{side}.svg", "image/svg+xml")
 
 
+@router.get("/plan/{number}/card.{kind}")
+def card(store: OpenStore, number: RowId, kind: Literal["png", "svg"]) -> Response:
+    """A card to show: the bait, its name, its layers and their drops."""
+    now = plans.now(store, number)
+    made = pictures.shown(store, now.plan, card_of(plan_page(store, now)), as_svg=kind == "svg")
+    return file(made, f"plan-{number}-card.{kind}", "image/png" if kind == "png" else "image/svg+xml")
+
+
 @router.get("/plan/{number}/print")
-def paper(request: Request, store: OpenStore, number: RowId) -> Response:
-    """A plan on one page, for the printer."""
-    page = plan_page(store, plans.now(store, number))
-    return render("plan/paper.html", page=page, frame=frame(request, store, "plan"))
+def paper(request: Request, store: OpenStore, number: RowId, true_size: bool = False) -> Response:
+    """A plan on one page, for the printer; at its true size if wanted, with a ruler."""
+    now = plans.now(store, number)
+    return render(
+        "plan/paper.html",
+        page=plan_page(store, now),
+        length_mm=now.plan.blank.length_mm,
+        true_size=true_size,
+        frame=frame(request, store, "plan"),
+    )

@@ -6,18 +6,20 @@ import { bytes } from "./kit/screen.js";
 import { Body } from "./plan_body.js";
 import { Skin } from "./plan_skin.js";
 import { Stage } from "./plan_stage.js";
+import { ruler, zooming } from "./plan_view.js";
 import { TREBLE } from "./plan_wire.js";
 
 const canvas = document.getElementById("bait");
 const number = canvas.dataset.plan,
   own = `/plan/${number}`,
   context = canvas.getContext("2d");
+const named = canvas.getAttribute("aria-label");
 const byId = (id) => document.getElementById(id);
 const still = matchMedia("(prefers-reduced-motion: reduce)");
 const LOOKS = { left: [0, 0], right: [0, 180], back: [90, 0], belly: [-90, 0], quarter: [18, 38] };
 const WIDTH = 760, // of the picture's own units
   RESTS = 150; // ms after which what moved is drawn whole
-const pose = { roll: 0, yaw: 0, pitch: 0, swim: null, scale: 0.84 };
+const pose = { roll: 0, yaw: 0, pitch: 0, swim: null, scale: 0.84, zoom: 1, shift: [0, 0] };
 let height = 267,
   bait = null,
   lights = null,
@@ -26,6 +28,7 @@ let height = 267,
   look = "left",
   cleared = false,
   hooked = false,
+  measured = false,
   mark = null;
 
 const sheet = () => byId("plan");
@@ -141,14 +144,17 @@ const draw = (moving = false) => {
     const image = shown.image;
     if (!image.width) canvas.dataset.moving = "yes"; // until it is there
     else {
-      const fits = Math.min(canvas.width / image.width, canvas.height / image.height) * 0.96;
-      context.drawImage(image, (canvas.width - fits * image.width) / 2, (canvas.height - fits *
-        image.height) / 2, fits * image.width, fits * image.height);
+      const fits = Math.min(canvas.width / image.width, canvas.height / image.height) * 0.96 *
+        pose.zoom;
+      const [right, down] = pose.shift.map((one) => (one * canvas.width) / WIDTH);
+      context.drawImage(image, (canvas.width - fits * image.width) / 2 + right, (canvas.height -
+        fits * image.height) / 2 + down, fits * image.width, fits * image.height);
     }
   }
   const ratio = canvas.width / WIDTH;
   edges(ratio);
   cross(ratio);
+  if (measured && drawing()) ruler(context, bait, ratio, canvas.dataset.units);
 };
 
 const line = (points, ratio) => {
@@ -229,6 +235,7 @@ const load = async () => {
       const skin = await Skin.load(`${own}/skin?${rough}${query}`);
       if (ticket !== asked) return;
       bait = new Body(skin);
+      canvas.setAttribute("aria-label", `${named}: ${skin.head.words}`);
       stage?.put(bait);
       bait.hang(hooked ? TREBLE : 0);
       relight(rough === "rough=1");
@@ -308,6 +315,13 @@ const arrived = () => {
 // --- the hand ---
 let turned = null,
   dragged = null;
+zooming(canvas, {
+  pose,
+  middle: () => bait?.at && [bait.at.cx, bait.at.cy],
+  place: (event) => place(event),
+  began: () => { turned = dragged = null; },
+  draw
+});
 const place = (event) => {
   const box = canvas.getBoundingClientRect();
   return [((event.clientX - box.left) / box.width) * WIDTH, ((event.clientY - box.top) / box
@@ -482,6 +496,11 @@ document.addEventListener("click", (event) => {
     bait?.hang(hooked ? TREBLE : 0);
     relight();
   }
+  if ("ruler" in button.dataset) {
+    measured = !measured;
+    button.setAttribute("aria-pressed", String(measured));
+    draw();
+  }
   if ("swim" in button.dataset) swim(button);
   if ("play" in button.dataset) play(button);
 });
@@ -603,6 +622,8 @@ if (stage) {
     relight();
   };
 }
+document.querySelector("[data-ruler]").hidden = !
+  stage; // the server's pictures are of their own size
 room();
 byId("steps").max = sheet().dataset.layers;
 byId("steps").value = sheet().dataset.layers;

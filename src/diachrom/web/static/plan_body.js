@@ -127,7 +127,8 @@ export class Body {
 
   /**
    * Take a pose in a picture.
-   * @param {{roll: number, yaw: number, pitch: number, swim: object|null, scale: number}} pose
+   * @param {{roll: number, yaw: number, pitch: number, swim: object|null, scale: number, zoom: number, shift: number[]}} pose
+   *   scale as it fits, zoom on top of that, shift in px
    * @param {number} width px
    * @param {number} height px
    */
@@ -139,7 +140,14 @@ export class Body {
     // In the middle, and higher or lower only as far as a bill or a fin would be cut off.
     const cy = height / 2 - Math.max(0, -low * scale - room) + Math.max(0, high * scale - room);
     this.turn = turn;
-    this.at = { scale, cx: width / 2, cy, width, height, spine: this.bend(pose.swim) };
+    this.at = {
+      scale: scale * pose.zoom,
+      cx: width / 2 + pose.shift[0],
+      cy: cy + pose.shift[1],
+      width,
+      height,
+      spine: this.bend(pose.swim)
+    };
   }
 
   // Where a place of the middle plane, or of the skin, is in the picture: [x, y, how near].

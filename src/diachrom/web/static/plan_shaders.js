@@ -68,18 +68,26 @@ uniform sampler2D kinds; // what each cell's ground is
 uniform float angles[5];
 uniform vec3 grain; // which way foil's lines run, along counts, across counts
 uniform vec2 cells; // of the textures: along, around
-uniform float alike, length_mm, turned;
+uniform float alike, length_mm, turned, resting;
 uniform float joints[6];
 in vec3 vNormal; in vec3 vAlong; in vec3 vAround; in vec2 vPlace;
 
 vec2 folded(vec2 at) { float v = fract(at.y); return vec2(alike > 0.5 ? 1.0 - abs(1.0 - 2.0 * v) : v, at.x); }
 float high(vec2 at) { float v = fract(at.y); return texture(relief, vec2(1.0 - abs(1.0 - 2.0 * v), at.x)).r; }
 float chance(vec2 p) { vec3 q = fract(vec3(p.xyx) * vec3(0.1031, 0.1030, 0.0973)); q += dot(q, q.yzx + 33.33); return fract((q.x + q.y) * q.z); }
+// Between the cells' colours, at rest softened over a quarter of a cell: the edge of a mask that runs aslant has no steps.
+vec3 cell_of(vec2 at, float layer) {
+  if (resting < 0.5) return texture(colours, vec3(at, layer)).rgb;
+  vec2 quarter = 0.25 / vec2(textureSize(colours, 0).xy);
+  vec3 sum = vec3(0.0);
+  for (int k = 0; k < 4; k++) sum += texture(colours, vec3(at + quarter * vec2(k < 2 ? -1.0 : 1.0, (k & 1) == 0 ? -1.0 : 1.0), layer)).rgb;
+  return 0.25 * sum;
+}
 vec3 seen(vec2 at, float angle) {
   float place = 0.0;
   for (int k = 0; k < 4; k++) place += clamp((angle - angles[k]) / (angles[k + 1] - angles[k]), 0.0, 1.0);
   float low = min(floor(place), 3.0);
-  return mix(texture(colours, vec3(at, low)).rgb, texture(colours, vec3(at, low + 1.0)).rgb, place - low);
+  return mix(cell_of(at, low), cell_of(at, low + 1.0), place - low);
 }
 void main() {
   vec3 smooth_normal = normalize(vNormal);
@@ -119,7 +127,7 @@ void main() {
     tilt = sqrt(grain.y * grain.y * along * along + grain.z * grain.z * across);
   }
   float angle = abs(degrees(2.0 * atan(tilt, rises)) + shift);
-  vec3 direct = seen(at, angle), rest = texture(colours, vec3(at, turned)).rgb;
+  vec3 direct = seen(at, angle), rest = cell_of(at, turned);
   float mirrors = dot(n, lamp);
   if (kind == 3.0) {
     // over a silver that averages to neutral
@@ -151,7 +159,8 @@ void main() {
 
 export const PART_FRAGMENT = `${LIT}
 uniform vec3 paint; uniform float stuff; // 0 hard, 1 soft, 2 metal, 3 clear, 4 eye
-uniform vec3 iris; uniform float sprayed; // 1: its paint is told in this light already
+uniform vec3 iris; uniform float slit; // 1: the pupil stands upright
+uniform float sprayed; // 1: its paint is told in this light already
 in vec3 vNormal; in vec2 vOwn;
 void main() {
   vec3 n = normalize(vNormal);
@@ -159,7 +168,7 @@ void main() {
   vec3 base = paint, eye = vec3(0.0, 1.0, 0.0);
   float alpha = 1.0, shine = 1.0;
   if (stuff == 4.0) {
-    float r = length(vOwn), pupil = r / 0.46;
+    float r = length(vOwn), pupil = slit > 0.5 ? length(vOwn / vec2(0.17, 0.66)) : r / 0.46;
     vec3 ring = iris * (0.62 + 0.38 * smoothstep(0.95, 0.45, r)) * (0.92 + 0.08 * sin(38.0 * atan(vOwn.y, vOwn.x)) * smoothstep(0.3, 0.8, r));
     base = mix(vec3(0.012), ring, smoothstep(0.96, 1.04, pupil));
     base = mix(base, vec3(0.03), smoothstep(0.90, 0.97, r));

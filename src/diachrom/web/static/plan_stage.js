@@ -85,6 +85,7 @@ export class Stage {
       },
       soft: { value: shade.soft },
       gloss: { value: 1 },
+      resting: { value: 0 },
       tone: { value: new three.Vector3(1, 1, 1) },
       veil: { value: new three.Vector3() }
     };
@@ -184,6 +185,7 @@ export class Stage {
         paint: { value: new three.Vector3(0.5, 0.5, 0.5) },
         stuff: { value: 0 },
         iris: { value: new three.Vector3() },
+        slit: { value: 0 },
         sprayed: { value: 0 },
         ...uniforms
       }
@@ -298,7 +300,8 @@ export class Stage {
         }
       found.push(this.part(points, normals, own, index, {
         stuff: { value: 4 },
-        iris: { value: new three.Vector3(...eye.iris) }
+        iris: { value: new three.Vector3(...eye.iris) },
+        slit: { value: eye.slit ? 1 : 0 }
       }));
     }
     return found;
@@ -371,6 +374,7 @@ export class Stage {
     this.common.spine.value.forEach((one, k) => one.fromArray(at.spine, 3 * k));
     this.common.frame.value.set((2 * at.scale) / at.width, (2 * at.scale) / at.height, (2 * at
       .cx) / at.width - 1, 1 - (2 * at.cy) / at.height);
+    this.common.resting.value = moving ? 0 : 1;
     this.renderer.render(this.scene, this.camera);
   }
 }

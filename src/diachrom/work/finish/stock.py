@@ -17,10 +17,10 @@ from diachrom.store.finish import Eyes, Tin
 from diachrom.units import MM
 from diachrom.words import quantity, say, when
 from diachrom.work.kit.fields import number_field
+from diachrom.work.plan.eyes import fitting
 
 SIZE = number_field("size_mm", say("Size of an eye, mm"), least=0.5, most=60, units=MM)
 LONGEST = 80
-SNUG = 0.3  # mm by which an eye may be larger than its socket, pressed in
 
 
 @dataclass(frozen=True)
@@ -43,8 +43,7 @@ def proposed(connection: sqlite3.Connection, plan: Plan) -> Proposed | None:
     if not form.eye_sockets or plan.eyes in ("painted", "none", "factory"):
         return None
     socket = form.landmarks.eye_size * plan.blank.length_mm
-    fitting = [one for one in finish.eyes(connection) if one.size_mm <= socket + SNUG and one.pairs > 0]
-    best = max(fitting, key=lambda one: (one.size_mm, one.pairs), default=None)
+    best = fitting(connection, plan)
     if best is None:
         words = say(
             "The socket is {socket} across; no eyes of up to that size are in stock.",

@@ -29,6 +29,8 @@ class UnderWay:
     name: str
     words: str  # "step 3 of 18: Mix Butterfish, spots"
     drop: str  # "2 of 4 drops of Glo Oransje are in", "" where none is due
+    seq: int
+    painted: bool  # a bait is painted in it
 
 
 @dataclass(frozen=True)
@@ -117,8 +119,10 @@ def now(connection: sqlite3.Connection, *, at: str) -> Now:
 
 def _under_way(session: Session) -> UnderWay:
     run, here = session.state.run(session.script), session.state.here(session.script)
+    painted = any(one.plan for one in run)
     if here is None:
-        return UnderWay(session.number, session.name, say("every step is done: end the session"), "")
+        words, drop = say("every step is done: end the session"), ""
+        return UnderWay(session.number, session.name, words, drop, seq=session.seq, painted=painted)
     words = say(
         "step {position} of {count}: {words}", position=session.state.position + 1, count=len(run), words=here.words
     )
@@ -132,7 +136,7 @@ def _under_way(session: Session) -> UnderWay:
             drops=due.drops,
             name=due.name,
         )
-    return UnderWay(session.number, session.name, words, drop)
+    return UnderWay(session.number, session.name, words, drop, seq=session.seq, painted=painted)
 
 
 def _curing(connection: sqlite3.Connection, time: float) -> list[Curing]:

@@ -4,7 +4,7 @@ import gzip
 import json
 import sqlite3
 from collections import OrderedDict
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import replace
 from functools import cache
@@ -19,14 +19,16 @@ from diachrom.core.bait.fitted import with_fittings
 from diachrom.core.bait.masks import MASKS, drawing
 from diachrom.core.bait.plan import Layer, Plan
 from diachrom.core.bait.screened import lights_document, linear, package
+from diachrom.core.bait.seen_words import by_place
 from diachrom.core.bait.surface import FULL, MIDDLE, ROUGH
-from diachrom.core.bait.view import SIDES, drawn, framed
+from diachrom.core.bait.view import SIDES, Frame, drawn, framed
 from diachrom.core.light.lights import Light, light
 from diachrom.errors import InvalidInput
-from diachrom.exchange import images
+from diachrom.exchange import bait_cards, images
+from diachrom.exchange.bait_cards import BaitCard
 from diachrom.store import foil
-from diachrom.words import listed, say
-from diachrom.work.plan import checking
+from diachrom.words import listed, say, told
+from diachrom.work.plan import checking, eyes
 from diachrom.work.plan.painting import (
     NOTHING,
     Instead,
@@ -39,6 +41,9 @@ from diachrom.work.plan.painting import (
 )
 
 NARROWEST, WIDEST = 80, 2400  # pixels
+LIST, LIST_RATIO = "list", 2.4  # a frame of a list, so many times as wide as high
+STACKED = ("left", "back", "belly")
+WORTH_A_VIEW = 1.15  # times as much of the frame that one view more must fill
 MOST_KEPT = 24_000_000  # bytes of pictures that are remembered
 DIMMED = 0.12  # of the light that a layer leaves dark where it is not
 _drawn: OrderedDict[str, bytes] = OrderedDict()
@@ -52,7 +57,10 @@ def skin(connection: sqlite3.Connection, plan: Plan, *, steps: int | None = None
     """What a page needs to show the bait after some of its layers, or all: gzip."""
     with _turns["rough" if rough else "skin"]:
         picture, own = painted_bait(connection, plan, cells=ROUGH if rough else FULL, steps=steps)
-        return gzip.compress(package(picture, own.surface, plan.blank.form, sheen=sheen_of(up_to(plan, steps))), 4)
+        sheen = sheen_of(up_to(plan, steps))
+        eye = eyes.look(connection, plan)
+        words = told(by_place(picture, sheen=sheen))
+        return gzip.compress(package(picture, own.surface, plan.blank.form, sheen=sheen, words=words, eye=eye), 4)
 
 
 @cache
@@ -72,19 +80,19 @@ def image(
     instead: Instead = NOTHING,
     lit: int | None = None,
 ) -> bytes:
-    """A PNG of a side; where a layer is lit up, all that it does not meet is dimmed. The same picture of the same bench
-    is drawn once. Raises InvalidInput, UnknownLight."""
-    if side not in SIDES:
+    """A PNG of a side, or for a list of as many as fill its frame; where a layer is lit up, all that it does not meet
+    is dimmed. The same picture of the same bench is drawn once. Raises InvalidInput, UnknownLight."""
+    if side not in SIDES and side != LIST:
         raise InvalidInput(
             say("A bait is seen from {sides}, not '{side}'.", sides=listed(SIDES), side=side[:20]), field="side"
         )
     wide = min(max(width, NARROWEST), WIDEST)
     under = light(light_key)
-    told = blake2b(json.dumps(written(by_this_hand(connection, plan)), sort_keys=True).encode(), digest_size=16)
-    told.update(f"{foil.now(connection).tilt_deg:g}".encode())
+    digest = blake2b(json.dumps(written(by_this_hand(connection, plan)), sort_keys=True).encode(), digest_size=16)
+    digest.update(f"{foil.now(connection).tilt_deg:g}".encode())
     for one in laid(connection, plan.layers, instead):
-        told.update(one.painted.digest)
-    key = f"{told.hexdigest()} {side} {wide} {under.key} {steps} {lit}"
+        digest.update(one.painted.digest)
+    key = f"{digest.hexdigest()} {eyes.look(connection, plan)} {side} {wide} {under.key} {steps} {lit}"
     with _alone(key):
         known = _known(key)
         if known is None:
@@ -139,9 +147,46 @@ def _made(
         lands = share(layer, own)
         light_on = DIMMED + (1 - DIMMED) * lands / max(float(lands.max()), 1e-6)
     colours = colours * light_on[..., None]
-    frame = framed(plan.blank.form, own.surface, side)
-    looked = drawn(picture, colours, own.surface, frame, side=side, width=wide)
-    return images.png(*with_fittings(looked, plan.blank.form, own.surface, side=side))
+    form, eye = plan.blank.form, eyes.look(connection, plan)
+    if side != LIST:
+        looked = drawn(picture, colours, own.surface, framed(form, own.surface, side), side=side, width=wide)
+        return images.png(*with_fittings(looked, form, own.surface, side=side, eye=eye))
+    places, size = beside_each_other([framed(form, own.surface, one) for one in STACKED], wide)
+    rgb, cover = np.zeros((*size, 3)), np.zeros(size)
+    for one, (top, left, width) in zip(STACKED, places, strict=False):
+        looked = drawn(picture, colours, own.surface, framed(form, own.surface, one), side=one, width=width)
+        colour, own_cover = with_fittings(looked, form, own.surface, side=one, eye=eye)
+        at = slice(top, top + own_cover.shape[0]), slice(left, left + own_cover.shape[1])
+        whole = np.maximum(cover[at], own_cover)
+        rgb[at], cover[at] = np.where((own_cover >= cover[at])[..., None], colour, rgb[at]), whole
+    return images.png(rgb, cover)
+
+
+def beside_each_other(frames: Sequence[Frame], wide: int) -> tuple[list[tuple[int, int, int]], tuple[int, int]]:
+    """How views are stacked in a frame, so that they fill it: a long bait is seen from several sides.
+
+    Parameters
+    ----------
+    frames : of the views, the first ones first.
+    wide : the frame's width, pixels.
+
+    Returns
+    -------
+    Top, left and width of those that are taken, pixels, and rows and columns of the frame.
+    """
+    rows, best, most = round(wide / LIST_RATIO), (0.0, 0, 0.0), 0.0
+    for count in range(1, len(frames) + 1):
+        some = frames[:count]
+        scale = min(wide / max(one.wide for one in some), rows / sum(one.tall for one in some))
+        filled = scale**2 * sum(one.wide * one.tall for one in some)
+        if filled > WORTH_A_VIEW * most:
+            most, best = filled, (scale, count, (rows - scale * sum(one.tall for one in some)) / (count + 1))
+    scale, count, gap = best
+    found, top = [], gap
+    for one in frames[:count]:
+        found.append((round(top), round((wide - scale * one.wide) / 2), max(int(scale * one.wide), 1)))
+        top += scale * one.tall + gap
+    return found, (rows + count, wide)  # each view's height is rounded up
 
 
 def as_svg(connection: sqlite3.Connection, plan: Plan, *, side: str = "left") -> bytes:
@@ -152,6 +197,12 @@ def as_svg(connection: sqlite3.Connection, plan: Plan, *, side: str = "left") ->
     wide = plan.blank.length_mm * frame.wide
     height = int.from_bytes(made[20:24], "big")  # of the PNG's own head
     return images.svg_of(made, (width, height), (wide, wide * height / width), plan.name or say("A bait"))
+
+
+def shown(connection: sqlite3.Connection, plan: Plan, card: BaitCard, *, as_svg: bool) -> bytes:
+    """A card to show, PNG or SVG: the plan's picture with what is said of it."""
+    made = image(connection, plan, side=LIST, width=WIDEST)
+    return (bait_cards.svg if as_svg else bait_cards.png)(card, made)
 
 
 def mended(connection: sqlite3.Connection, plan: Plan, way: tuple[str, str, int], *, width: int) -> bytes:
