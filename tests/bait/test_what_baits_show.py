@@ -177,7 +177,10 @@ def test_what_is_seen_is_said_by_place_and_by_its_surface():
     said = by_place(white, sheen=0.02)
     assert said.startswith("back ")
     assert "black" in said.split(",")[0]
-    assert said.endswith("; matte")
+    assert said.endswith("; satin")
+    bars = through("bars", size_mm=8.0, gap_mm=8.0, lift_mm=0.0)
+    striped, _ = painted("primed-white", (on(film_um=30.0, coats=2, mask=bars), paint(torv_sot=1)))
+    assert "flanks near black and white" in by_place(striped, sheen=0.04)
     foil, _ = painted("foil-silver")
     assert by_place(foil, sheen=0.0).endswith("it flashes when it is turned")
     plain, _ = painted("primed-black")

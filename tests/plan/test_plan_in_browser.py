@@ -1,49 +1,12 @@
 """The plan driven as a painter drives it: from an empty blank to paper and back."""
 
-import io
 import re
 
-import numpy as np
 import pytest
-from PIL import Image
+from plan.looking import look, shown
 from playwright.sync_api import expect
 
 from diachrom.core.bait.shapes import SHAPES
-from diachrom.core.light.difference import delta_e
-from diachrom.core.light.screen import linear_to_lab, to_linear
-
-SURROUND = 3  # of a channel, within which a pixel is the surround
-
-
-def looked(page):
-    """The bait's part of the page (row, column, 3), and where the bait is (row, column)."""
-    expect(page.locator("#bait")).to_have_attribute("data-moving", "")
-    with Image.open(io.BytesIO(page.locator("#bait").screenshot(animations="disabled"))) as image:
-        seen = np.asarray(image.convert("RGB"), dtype=float)
-    return seen, (np.abs(seen - seen[0, 0]) > SURROUND).any(axis=-1)
-
-
-def look(page, low=0.0, high=1.0):
-    """How many pixels are painted between these heights, and how light and how coloured they are in the mean."""
-    seen, there = looked(page)
-    rows = slice(int(low * len(seen)), int(high * len(seen)))
-    painted = seen[rows][there[rows]]
-    return [len(painted), *painted.mean(axis=0).tolist()]
-
-
-def middle(seen, there):
-    """The mean colour (3,) of the body's middle, beneath the highlight."""
-    columns = slice(int(0.45 * seen.shape[1]), int(0.55 * seen.shape[1]))
-    rows = np.flatnonzero(there[:, columns].all(axis=1))
-    some = rows[int(0.45 * len(rows)) : int(0.75 * len(rows))]
-    return seen[some, columns].reshape(-1, 3).mean(axis=0)
-
-
-def shown(page):
-    """Wait until the bait is shown as the plan now has it, whole."""
-    revision = page.locator("#plan").get_attribute("data-revision")
-    expect(page.locator("#bait")).to_have_attribute("data-shown", re.compile(f"^{revision}:"))
-    return look(page)
 
 
 def lay(page, source, **fields):
@@ -161,20 +124,6 @@ def test_a_bait_is_painted_from_an_empty_blank_to_paper_and_back(page, address):
     expect(page.locator("#plan")).to_have_attribute("data-layers", "5")
 
 
-@pytest.mark.parametrize(("number", "side"), [(1, "left"), (2, "back"), (5, "left"), (8, "belly")])
-def test_the_page_draws_what_paper_and_files_show(page, still, number, side):
-    """Of the body's middle; bills and tails are drawn by other means."""
-    page.goto(f"{still}/plan/{number}")
-    shown(page)
-    page.locator(f"[data-look={side}]").click()
-    drawn = middle(*looked(page))
-    image = Image.open(io.BytesIO(page.request.get(f"{still}/plan/{number}/picture.png?side={side}&width=900").body()))
-    whole = np.asarray(image, dtype=float)
-    told = middle(whole[..., :3], whole[..., 3] > 128)
-    shown_lab, told_lab = (linear_to_lab(to_linear(one / 255)) for one in (drawn, told))
-    assert delta_e(shown_lab, told_lab) < 2
-
-
 def test_an_edge_is_dragged_on_the_picture_and_a_layer_in_the_list(page, address):
     page.goto(f"{address}/plan/1?layer=3")
     shown(page)
@@ -234,7 +183,7 @@ def test_three_checks_catch_the_plan_with_its_mistake_and_each_is_mended_by_a_pr
     ):
         own = findings.filter(has_text=title).first
         own.get_by_text("Why, and what else").click()
-        pictures = own.locator(".before-after img")
+        pictures = own.locator(".compare img")
         for at in (0, 1):
             expect(pictures.nth(at)).to_have_js_property("naturalWidth", 420)
         before = findings.filter(has_text=title).count()
@@ -320,72 +269,3 @@ def test_a_choice_made_while_an_edit_is_answered_is_laid_once_and_beneath_the_cl
     page.get_by_role("button", name="Add layer", exact=True).click()
     expect(page.locator("#plan")).to_have_attribute("data-layers", "4")
     expect(page.locator(".layer").nth(2)).to_contain_text("wash")
-
-
-def test_without_a_graphics_card_s_help_the_server_s_own_pictures_are_shown_and_turned(page, address):
-    page.add_init_script(
-        "const own = HTMLCanvasElement.prototype.getContext;"
-        "HTMLCanvasElement.prototype.getContext = function (kind, ...rest) {"
-        " return kind.startsWith('webgl') ? null : own.call(this, kind, ...rest); };"
-    )
-    with page.expect_response(re.compile(r"picture\.png.*side=left")):
-        page.goto(f"{address}/plan/2")
-    expect(page.locator("#bait")).to_have_attribute("data-shown", re.compile(":"))
-    with page.expect_response(re.compile(r"picture\.png.*side=belly")):
-        page.get_by_role("button", name="Belly", exact=True).click()
-    assert look(page)[0] > 10_000
-    box = page.locator("#bait").bounding_box()
-    with page.expect_response(re.compile(r"/at\?u=")):
-        page.mouse.click(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
-
-
-def test_a_graphics_card_that_is_lost_comes_back_with_the_bait(page, address):
-    page.goto(f"{address}/plan/5")
-    before = shown(page)
-    page.evaluate(
-        """() => new Promise((done) => {
-      const canvas = document.querySelector('.stage-light'), gl = canvas.getContext('webgl2');
-      const lose = gl.getExtension('WEBGL_lose_context');
-      canvas.addEventListener('webglcontextrestored', () => setTimeout(done, 200));
-      canvas.addEventListener('webglcontextlost', () => setTimeout(() => lose.restoreContext(), 50));
-      lose.loseContext();
-    })"""
-    )
-    assert look(page) == pytest.approx(before, rel=0.02)
-
-
-def test_a_bait_is_looked_at_from_near_and_measured(page, address):
-    page.goto(f"{address}/plan/1")
-    whole = shown(page)[0]
-    box = page.locator("#bait").bounding_box()
-    page.mouse.move(box["x"] + 0.3 * box["width"], box["y"] + box["height"] / 2)
-    page.mouse.wheel(0, -900)
-    assert look(page)[0] > 1.5 * whole  # it fills more of the picture
-    assert page.evaluate("scrollY") == 0
-    page.locator("#bait").press("0")
-    assert look(page)[0] == pytest.approx(whole, rel=0.02)
-    page.get_by_role("button", name="Ruler", exact=True).click()
-    expect(page.get_by_role("button", name="Ruler", exact=True)).to_have_attribute("aria-pressed", "true")
-    assert look(page, 0.9)[0] > 200  # it stands at the foot of the picture
-
-
-def test_before_and_after_are_one_picture_with_a_slider(page, address):
-    page.goto(f"{address}/plan/1")
-    page.locator(".plan-actions summary").click()
-    page.get_by_role("link", name="Compare it").click()
-    page.get_by_label("Compared with").select_option("steps-1")
-    page.get_by_role("button", name="Compare", exact=True).click()
-    after = page.locator(".compare-after")
-    expect(after).to_have_js_property("complete", True)
-    slider = page.get_by_label("Where the one ends and the other begins")
-    for value, clip in (("0", "inset(0px 0px 0px 0%)"), ("100", "inset(0px 0px 0px 100%)")):
-        slider.fill(value)
-        expect(after).to_have_css("clip-path", clip)
-
-
-@pytest.mark.parametrize("size", [(390, 844), (1280, 800)])
-def test_the_bait_and_what_is_drawn_over_it_lie_on_each_other(page, address, size):
-    page.set_viewport_size({"width": size[0], "height": size[1]})
-    page.goto(f"{address}/plan/1")
-    shown(page)
-    assert page.locator(".stage-light").bounding_box() == page.locator("#bait").bounding_box()

@@ -8,6 +8,7 @@ instead of burning out.
 import numpy as np
 
 from diachrom.core.light.bands import Floats
+from diachrom.core.light.screen import greyed
 
 LAMP = np.array([-0.15, 0.5, 0.85]) / np.linalg.norm([-0.15, 0.5, 0.85])  # along the bait, up, to the eye
 DIRECT, AROUND, ABOVE = 0.40, 0.66, 0.10  # of the lamp; of the room, more of it from above
@@ -25,14 +26,15 @@ def lit(direct: Floats, around: Floats, falls: Floats, rises: Floats) -> Floats:
     """
     lamp = DIRECT * np.maximum(falls, 0.0)
     room = AROUND + ABOVE * rises
-    return np.maximum(direct * lamp[..., None] + around * room[..., None], 0.0)
+    return np.asarray(direct * lamp[..., None] + around * room[..., None])
 
 
 def rolled(light: Floats) -> Floats:
-    """Linear light (..., 3) as a screen shows it: nothing burns out, and no hue moves."""
+    """Linear light (..., 3) as a screen shows it: nothing burns out, no hue moves, and what is more colourful than the
+    screen is greyed."""
     most = light.max(axis=-1, keepdims=True)
     soft = SHOULDER + (1 - SHOULDER) * -np.expm1(-np.maximum(most - SHOULDER, 0.0) / SOFT)
-    return np.asarray(light * np.where(most > SHOULDER, soft / np.maximum(most, SHOULDER), 1.0))
+    return greyed(light * np.where(most > SHOULDER, soft / np.maximum(most, SHOULDER), 1.0))
 
 
 def described() -> dict[str, object]:

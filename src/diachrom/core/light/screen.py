@@ -59,13 +59,17 @@ def _fit(lab: Floats, matrix: Floats) -> tuple[Floats, Bools]:
     linear = lab_to_xyz(lab, white=WHITE) @ matrix.T
     inside = np.all((linear >= -TOLERANCE) & (linear <= 1 + TOLERANCE), axis=-1)
     # Too bright in a channel: dim the light, which keeps the chromaticity.
-    linear = linear / np.maximum(linear.max(axis=-1, keepdims=True), 1)
-    # Too colourful still: mix with the grey of the same luminance until no channel is below nothing.
+    return encode(greyed(linear / np.maximum(linear.max(axis=-1, keepdims=True), 1), matrix)), inside
+
+
+def greyed(linear: Floats, matrix: Floats = SRGB) -> Floats:
+    """Linear light (..., 3), what is too colourful mixed with the grey of the same luminance until no channel is below
+    nothing."""
     low = linear.min(axis=-1, keepdims=True)
     # (3,) the share of Y that each channel carries.
-    grey = np.clip((linear @ np.linalg.inv(matrix)[1])[:, None], 0, 1)
-    share = np.where(low < 0, grey / np.maximum(grey - low, 1e-12), 1.0)
-    return encode(grey + share * (linear - grey)), inside
+    grey = np.clip((linear @ np.linalg.inv(matrix)[1])[..., None], 0, 1)
+    share = grey / np.maximum(grey - low, 1e-12)
+    return np.where(low < 0, grey + share * (linear - grey), linear)
 
 
 def shown(lab: Floats) -> list[Shown]:

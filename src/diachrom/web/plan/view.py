@@ -8,6 +8,7 @@ from diachrom.core.bait.masks import MASKS
 from diachrom.core.bait.plan import CLEARS, ORIGINS, SIDES, WHATS, Layer, Plan
 from diachrom.core.bait.regions import REGIONS
 from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.film.surface import SURFACES, sheen_of, surface_of
 from diachrom.store.plans import PlanNow
 from diachrom.web.kit.choices import Choice, Group
 from diachrom.web.kit.formatting import coats_words
@@ -106,6 +107,7 @@ class PlanPage:
     problem: str
     reference: int | None
     joints: Sequence[float]
+    surfaces: Sequence[tuple[float, str]]  # what each mirrors any way, and its words
     picture_words: str
 
 
@@ -183,6 +185,10 @@ def plan_page(store: Store, now: PlanNow, *, chosen: int | None = None, said: st
         problem=now.problem,
         reference=now.plan.reference,
         joints=now.plan.blank.form.joints,
+        surfaces=[
+            (sheen_of(clear_coat=clear, satin=satin), words)
+            for (clear, satin), words in ((surface_of(key), words) for key, words in SURFACES.items())
+        ],
         picture_words=_picture_words(now.plan, views),
     )
 

@@ -18,6 +18,7 @@ const byId = (id) => document.getElementById(id);
 const still = matchMedia("(prefers-reduced-motion: reduce)");
 const LOOKS = { left: [0, 0], right: [0, 180], back: [90, 0], belly: [-90, 0], quarter: [18, 38] };
 const WIDTH = 760, // of the picture's own units
+  SLIM = 0.2, // of the picture's height
   RESTS = 150; // ms after which what moved is drawn whole
 const pose = { roll: 0, yaw: 0, pitch: 0, swim: null, scale: 0.84, zoom: 1, shift: [0, 0] };
 let height = 267,
@@ -26,7 +27,6 @@ let height = 267,
   asked = 0,
   drawn = false,
   look = "left",
-  cleared = false,
   hooked = false,
   measured = false,
   mark = null;
@@ -87,7 +87,8 @@ const lightNow = () => {
 
 const relight = (moving = false) => {
   if (!bait || !lights) return;
-  const [light, index] = lightNow(), sheen = cleared ? 0 : bait.skin.head.sheen;
+  const [light, index] = lightNow(), surface = byId("surface").value,
+    sheen = surface ? Number(surface) : bait.skin.head.sheen;
   // White in this light, and what stands around the bait: the bench, the water, the dark.
   const tone = [0, 1, 2].map((c) => light.factors.reduce((sum, row) => sum + row[c], 0)),
     water = lights.waters[byId("light").value];
@@ -129,15 +130,39 @@ const picture = () => {
 };
 
 let resting = 0;
+// A slim bait leaves room for its other sides: each lies so far below the middle, in heights of the picture.
+const beside = () => {
+  const tall = bait.high - bait.low;
+  if (!drawing() || pose.zoom > 1 || pose.swim || tall * pose.scale * WIDTH > SLIM * height)
+    return [];
+  return [
+    [look === "back" ? "left" : "back", -0.31],
+    [look === "belly" ? "left" : "belly", 0.31]
+  ];
+};
+// They stay as they were while the bait moves.
+const kept = document.createElement("canvas");
+const keep = (others) => {
+  for (const [at, [key, lower]] of others.entries()) {
+    bait.stand({ ...pose, roll: LOOKS[key][0], yaw: LOOKS[key][1], pitch: 0 }, WIDTH, height,
+      lower * height);
+    stage.draw(canvas, false);
+    if (!at)[kept.width, kept.height] = [stage.canvas.width, stage.canvas.height]; // and empty
+    kept.getContext("2d").drawImage(stage.canvas, 0, 0);
+  }
+};
 const draw = (moving = false) => {
   if (!bait || !lights) return;
   clearTimeout(resting);
   canvas.dataset.moving = moving ? "yes" : "";
-  pose.scale = Math.min(0.84, 0.94 / bait.long, (0.96 * height) / WIDTH / (bait.high - bait.low));
+  pose.scale = Math.min(0.9, 0.92 / bait.long, (0.96 * height) / WIDTH / (bait.high - bait.low));
+  const others = beside();
+  if (others.length && !moving) keep(others);
   bait.stand(pose, WIDTH, height);
   context.clearRect(0, 0, canvas.width, canvas.height);
   if (drawing()) {
     stage.draw(canvas, moving);
+    if (others.length) context.drawImage(kept, 0, 0, canvas.width, canvas.height);
     if (moving && !pose.swim) resting = setTimeout(draw, RESTS);
   } else {
     picture();
@@ -269,6 +294,7 @@ const say = () => {
   const water = lights?.waters[byId("light").value],
     [low, part] = water ? sunk() : [0, 0];
   byId("depth").disabled = !water;
+  byId("depth").closest("label").hidden = !water;
   byId("depth-said").textContent = water ?
     `${(lights.depths[low] + (lights.depths[low + 1] - lights.depths[low]) * part).toFixed(1)} m` :
     "";
@@ -391,7 +417,14 @@ canvas.addEventListener("pointerup", (event) => {
     change(`${own}/layers/${layer}/edges`, {
       [edge]: box[edge].toFixed(4)
     });
-  } else if (turned && !turned.moved) look_at(cellAt(place(event)));
+  } else if (turned && !turned.moved) {
+    const at = place(event),
+      cell = cellAt(at);
+    const other = beside().find(([, lower]) => Math.abs(at[1] - (0.5 + lower) * height) < 0.12 *
+      height);
+    if (cell) look_at(cell);
+    else if (other) choose(other[0]);
+  }
   turned = null;
 });
 canvas.addEventListener("pointercancel", () => {
@@ -457,6 +490,7 @@ byId("light").addEventListener("change", (event) => {
     }
   });
 });
+byId("surface").addEventListener("change", () => relight());
 byId("depth").addEventListener("input", () => {
   say();
   relight();
@@ -484,11 +518,6 @@ document.addEventListener("click", (event) => {
       v = Number(button.dataset.v);
     choose(v < 0.12 ? "back" : v > 0.4 ? "belly" : "left");
     look_at({ u, v });
-  }
-  if ("clear" in button.dataset) {
-    cleared = !cleared;
-    button.setAttribute("aria-pressed", String(cleared));
-    relight();
   }
   if ("hooks" in button.dataset) {
     hooked = !hooked;

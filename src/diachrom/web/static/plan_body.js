@@ -131,8 +131,9 @@ export class Body {
    *   scale as it fits, zoom on top of that, shift in px
    * @param {number} width px
    * @param {number} height px
+   * @param {number} lower px by which it lies below the middle
    */
-  stand(pose, width, height) {
+  stand(pose, width, height, lower = 0) {
     const turn = turning(pose),
       scale = pose.scale * width,
       room = 0.48 * height;
@@ -143,7 +144,7 @@ export class Body {
     this.at = {
       scale: scale * pose.zoom,
       cx: width / 2 + pose.shift[0],
-      cy: cy + pose.shift[1],
+      cy: cy + pose.shift[1] + lower,
       width,
       height,
       spine: this.bend(pose.swim)

@@ -41,19 +41,25 @@ const LIT = `
 precision highp float;
 uniform vec3 lamp; // right, eye, up
 uniform vec4 shade; // of the lamp, of the room, more from above, shoulder
-uniform float soft, gloss;
+uniform float soft, gloss, blur; // of the surface: how much it mirrors, and 1 where it does so dimly
 uniform vec3 tone, veil; // white in this light, what the water adds
+const vec3 share_of_y = vec3(0.2126, 0.7152, 0.0722);
 out vec4 colour;
+// A satin surface blurs it.
 float room(vec3 r) {
-  float above = smoothstep(0.50, 0.62, r.z) * (1.0 - smoothstep(0.70, 0.84, r.z)) * smoothstep(-0.2, 0.2, r.y);
-  float window = smoothstep(0.30, 0.36, -r.x) * (1.0 - smoothstep(0.62, 0.68, -r.x)) * smoothstep(0.10, 0.16, r.z) * (1.0 - smoothstep(0.42, 0.48, r.z));
-  float bar = smoothstep(0.012, 0.03, abs(r.z - 0.29)) * smoothstep(0.012, 0.03, abs(-r.x - 0.5));
-  return 0.10 + 0.12 * max(r.z, 0.0) + 5.5 * above + 2.6 * window * bar;
+  float above = smoothstep(0.50 - 0.35 * blur, 0.62 + 0.10 * blur, r.z) * (1.0 - smoothstep(0.70 - 0.05 * blur, 0.84 + 0.30 * blur, r.z)) * smoothstep(-0.2, 0.2, r.y);
+  float window = smoothstep(0.30 - 0.25 * blur, 0.36 + 0.10 * blur, -r.x) * (1.0 - smoothstep(0.62 - 0.10 * blur, 0.68 + 0.25 * blur, -r.x))
+    * smoothstep(0.10 - 0.30 * blur, 0.16 + 0.10 * blur, r.z) * (1.0 - smoothstep(0.42 - 0.10 * blur, 0.48 + 0.30 * blur, r.z));
+  float bar = max(blur, smoothstep(0.012, 0.03, abs(r.z - 0.29)) * smoothstep(0.012, 0.03, abs(-r.x - 0.5)));
+  return 0.10 + 0.12 * max(r.z, 0.0) + (5.5 - 2.3 * blur) * above + (2.6 - 1.3 * blur) * window * bar;
 }
 float fresnel(float c) { return 0.04 + 0.96 * pow(1.0 - clamp(c, 0.0, 1.0), 5.0); }
 vec3 shown(vec3 light) {
   float most = max(light.r, max(light.g, light.b)), shoulder = shade.w;
   if (most > shoulder) light *= (shoulder + (1.0 - shoulder) * (1.0 - exp(-(most - shoulder) / soft))) / most;
+  // More colourful than the screen: greyed at the same luminance.
+  float low = min(light.r, min(light.g, light.b)), grey = clamp(dot(light, share_of_y), 0.0, 1.0);
+  if (low < 0.0) light = grey + (light - grey) * grey / max(grey - low, 1e-6);
   light = clamp(light, 0.0, 1.0);
   return mix(12.92 * light, 1.055 * pow(light, vec3(1.0 / 2.4)) - 0.055, step(0.0031308, light));
 }
@@ -131,8 +137,8 @@ void main() {
   float mirrors = dot(n, lamp);
   if (kind == 3.0) {
     // over a silver that averages to neutral
-    float grey = dot(rest, vec3(0.2126, 0.7152, 0.0722));
-    direct = mix(vec3(dot(direct, vec3(0.2126, 0.7152, 0.0722))), direct, 0.85) * bright;
+    float grey = dot(rest, share_of_y);
+    direct = mix(vec3(dot(direct, share_of_y)), direct, 0.85) * bright;
     rest = mix(vec3(grey), rest, 0.5);
   }
   vec3 light = shade.x * max(mirrors, 0.0) * direct + (shade.y + shade.z * n.z) * rest;
@@ -142,7 +148,7 @@ void main() {
   float facing = coat.y;
   vec3 mirrored = 2.0 * facing * coat - eye;
   light += gloss * fresnel(facing) * room(mirrored) * tone;
-  colour = vec4(shown(max(light, 0.0)), 1.0);
+  colour = vec4(shown(light), 1.0);
 }`;
 
 /** Of what is fitted: flat plates with an edge, eyes, wire. */
@@ -190,5 +196,5 @@ void main() {
   if (stuff == 2.0) light *= 0.30;
   light = mix(light * tone + veil, light, sprayed) + f * room(mirrored) * (stuff == 2.0 ? 1.0 : max(gloss, 0.08)) * tone;
   if (stuff == 3.0) alpha = clamp(alpha + 0.6 * f * room(mirrored) * tone.g, 0.0, 1.0);
-  colour = vec4(shown(max(light, 0.0)) * alpha, alpha);
+  colour = vec4(shown(light) * alpha, alpha);
 }`;

@@ -2,6 +2,7 @@
 
 import * as three from "./vendor/three.min.js";
 import { cross, normal } from "./plan_body.js";
+import { Shadow } from "./plan_shadow.js";
 import { eyelet, treble } from "./plan_wire.js";
 import { BODY_FRAGMENT, BODY_VERTEX, PART_FRAGMENT, PART_VERTEX } from "./plan_shaders.js";
 
@@ -16,7 +17,8 @@ const GREYS = {
 const STUFFS = { hard: 0, soft: 1, metal: 2, clear: 3 };
 const MOVING = 0.65,
   RESTING = 1.6; // pixels drawn for one of the picture
-const MATTE = 0.04; // share that a matte surface mirrors any way
+const MATTE = 0.04, // share that a matte surface mirrors any way
+  SATIN = 0.02;
 const WET = 0.08; // of the coat's mirror, under water
 const DOME = 0.42; // height of an eye by its radius
 const THICK = 0.006; // of a plate, by the length
@@ -85,11 +87,13 @@ export class Stage {
       },
       soft: { value: shade.soft },
       gloss: { value: 1 },
+      blur: { value: 0 },
       resting: { value: 0 },
       tone: { value: new three.Vector3(1, 1, 1) },
       veil: { value: new three.Vector3() }
     };
-    this.scene.add(this.skinMesh());
+    this.shadow = new Shadow();
+    this.scene.add(this.shadow.mesh, this.skinMesh());
     for (const one of head.fitted.fittings) this.scene.add(...this.plates(one));
     for (const one of this.eyes()) this.scene.add(one);
     for (const [u, z] of head.fitted.eyelets) this.scene.add(this.part(...eyelet(u,
@@ -104,7 +108,7 @@ export class Stage {
       one.geometry?.dispose();
       one.material?.dispose();
     });
-    for (const one of this.textures ?? []) one.dispose();
+    for (const one of [...(this.textures ?? []), this.shadow?.texture]) one?.dispose();
     this.textures = [];
   }
 
@@ -342,15 +346,18 @@ export class Stage {
     });
     this.layers.needsUpdate = true;
     // In water a coat mirrors next to nothing.
+    this.common.blur.value = Math.min(1, sheen / SATIN);
     this.common.gloss.value = Math.max(0, 1 - sheen / MATTE) * (wet ? WET : 1);
     this.common.tone.value.set(...tone);
     this.common.veil.value.set(...veil);
+    // In the dark and in open water there is no ground for a shadow to fall on.
+    this.shadow.mesh.visible = !wet && Math.max(...tone) > 0.02;
     const { skin } = this.body;
     this.scene.traverse((mesh) => {
       const fitting = mesh.userData.painted;
       if (!fitting) return;
       const [u, z] = fitting.points[0], at = Math.min(Math.max(u, 0.03), 0.96), v = Math.abs(
-        z) < 0.03 ? 0.25 : z > 0 ? 0.06 : 0.44;
+        z) < 0.03 ? 0.25 : z > 0 ? 0.015 : 0.485;
       const cell = 3 * (Math.floor(at * skin.u) * skin.half + Math.min(Math.floor(v * skin.v),
         skin.half - 1));
       mesh.material.uniforms.paint.value.set(colours[2][cell], colours[2][cell + 1], colours[
@@ -375,6 +382,7 @@ export class Stage {
     this.common.frame.value.set((2 * at.scale) / at.width, (2 * at.scale) / at.height, (2 * at
       .cx) / at.width - 1, 1 - (2 * at.cy) / at.height);
     this.common.resting.value = moving ? 0 : 1;
+    if (this.shadow.mesh.visible) this.shadow.fall(this.body);
     this.renderer.render(this.scene, this.camera);
   }
 }

@@ -1,0 +1,33 @@
+"""How a plan's page is looked at in a browser: pixels of the bait's part of it."""
+
+import io
+import re
+
+import numpy as np
+from PIL import Image
+from playwright.sync_api import expect
+
+SURROUND = 3  # of a channel, within which a pixel is the surround
+
+
+def looked(page):
+    """The bait's part of the page (row, column, 3), and where the bait is (row, column)."""
+    expect(page.locator("#bait")).to_have_attribute("data-moving", "")
+    with Image.open(io.BytesIO(page.locator("#bait").screenshot(animations="disabled"))) as image:
+        seen = np.asarray(image.convert("RGB"), dtype=float)
+    return seen, (np.abs(seen - seen[0, 0]) > SURROUND).any(axis=-1)
+
+
+def look(page, low=0.0, high=1.0):
+    """How many pixels are painted between these heights, and how light and how coloured they are in the mean."""
+    seen, there = looked(page)
+    rows = slice(int(low * len(seen)), int(high * len(seen)))
+    painted = seen[rows][there[rows]]
+    return [len(painted), *painted.mean(axis=0).tolist()]
+
+
+def shown(page):
+    """Wait until the bait is shown as the plan now has it, whole."""
+    revision = page.locator("#plan").get_attribute("data-revision")
+    expect(page.locator("#bait")).to_have_attribute("data-shown", re.compile(f"^{revision}:"))
+    return look(page)
