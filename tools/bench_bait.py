@@ -1,13 +1,15 @@
 """A bait's picture: rough and whole after a change, after one in the top layer; what a page gets; how often a browser
 draws it."""
 
+import gzip
+import time
 from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
 from chromium import ARGUMENTS, EXECUTABLE
 from measuring import row, timed
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import Response, sync_playwright
 
 from diachrom.core.bait.plan import Plan
 from diachrom.core.bait.surface import FULL, ROUGH
@@ -21,16 +23,28 @@ from diachrom.work.plan import checking, here, job, painting, pictures, plans
 
 SIX, TWELVE, FLAKED = 6, 12, "Hornbeam"
 PRODUCTS = 4 * 4 * 4 * 3  # of the adding formula: B R, B T, T X
+# Frames of the browser in which the bait moved, in two seconds, the longest of them, and how long the smooth one takes
+# when it rests: ms, without the rest itself.
 DRAWS = """async (what) => {
-  const input = document.getElementById(what), at = performance.now();
-  let count = 0;
-  while (performance.now() - at < 2000) {
+  const input = document.getElementById(what), canvas = document.getElementById("bait");
+  const frame = () => new Promise((done) => requestAnimationFrame(done));
+  const begun = performance.now();
+  let count = 0, longest = 0, before = begun;
+  while (before - begun < 2000) {
     input.value = count % 12;
     input.dispatchEvent(new Event("input", { bubbles: true }));
+    await frame();
+    const now = performance.now();
+    longest = Math.max(longest, now - before);
+    before = now;
     count++;
   }
-  return count / 2;
+  while (canvas.dataset.moving) await frame();
+  await frame();
+  return [count / 2, longest, performance.now() - before];
 }"""
+RESTS = 150  # ms after which a page takes it that the bait rests
+LOADED = "() => document.getElementById('bait').dataset.moving !== undefined"
 
 
 def bait(data: Path) -> None:
@@ -152,10 +166,29 @@ def _in_browser(data: Path) -> None:
     with running(data) as address, sync_playwright() as started:
         browser = started.chromium.launch(executable_path=EXECUTABLE, args=ARGUMENTS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
-        for number, words in ((1, "opaque"), (2, "over foil")):
+        for number, words in ((1, "opaque"), (2, "over foil"), (4, "slim, three sides")):
             page.goto(f"{address}/plan/{number}")
             page.wait_for_selector("#bait[data-shown*=':']", timeout=60_000)
-            row(f"bait: rolled in a browser, {words}", page.evaluate(DRAWS, "roll"), "/s", None, 30, "frames wanted")
+            page.evaluate(DRAWS, "roll")
+            frames, longest, rest = page.evaluate(DRAWS, "roll")
+            row(f"bait: rolled in a browser, {words}", frames, "/s", None, 30, "frames wanted")
+            row("bait: the longest of these frames", longest, "ms", 100, 0, "")
+            row("bait: smooth after it rests", rest - RESTS, "ms", 400, 0, "")
             page.locator("#light").select_option("green-lake")
-            row(f"bait: sunk in a browser, {words}", page.evaluate(DRAWS, "depth"), "/s", None, 30, "frames wanted")
+            row(f"bait: sunk in a browser, {words}", page.evaluate(DRAWS, "depth")[0], "/s", None, 30, "frames wanted")
+            page.locator("#light").select_option("D65")
+        # Opened again: what its paints have in tables is there.
+        start = time.perf_counter()
+        page.goto(f"{address}/plan/1")
+        page.wait_for_function(LOADED, timeout=60_000)
+        row("bait: first picture after a plan is opened", 1000 * (time.perf_counter() - start), "ms", 500, 0, "")
+        page = browser.new_page()
+        loaded: list[Response] = []
+        page.on("response", lambda answer: loaded.append(answer))
+        page.goto(f"{address}/plan/1", wait_until="networkidle")
+        kinds = ("document", "script", "stylesheet")
+        bodies = [answer.body() for answer in loaded if answer.request.resource_type in kinds]
+        row("bait: a page with one, with its scripts", sum(map(len, bodies)) / 1000, "kB", 900, 0, "")
+        packed = sum(len(gzip.compress(body)) for body in bodies) / 1000
+        row("bait: the same, packed", packed, "kB", 350, 0, "")
         browser.close()

@@ -173,9 +173,14 @@ def test_a_check_shows_where_and_is_mended_in_one_press(page, address):
 
 
 def test_three_checks_catch_the_plan_with_its_mistake_and_each_is_mended_by_a_press(page, address):
+    asked = []
+    page.on("request", lambda request: asked.append(request.url) if ".png" in request.url else None)
     page.goto(f"{address}/plan/9")
     shown(page)
     findings = page.locator(".findings > li")
+    expect(findings.locator("button.btn-plain").first).to_be_attached()
+    expect(page.get_by_text("trying fixes")).to_have_count(0)
+    assert asked == []  # they keep no press waiting
     for title, mend in (
         ("Goes muddy", "Block out with white under it"),
         ("Darker than meant", "Block out with white under it"),

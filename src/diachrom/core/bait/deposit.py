@@ -10,6 +10,7 @@ from functools import partial
 
 import numpy as np
 
+from diachrom.core.bait import strokes
 from diachrom.core.bait.mask import FREE, Polygons
 from diachrom.core.bait.masks import opening
 from diachrom.core.bait.plan import ORIGINS, USUAL_MM, WHATS, Layer
@@ -90,7 +91,7 @@ def share(layer: Layer, skin: Skin, *, fog: bool = False) -> Floats:
         mask = np.concatenate([mask[:, :half], mask[:, :half][:, ::-1]], axis=1)
     else:
         mask = np.concatenate([mask[:, :half], mask[::-1, :half][:, ::-1]], axis=1)
-    if layer.sides != "both":
+    if layer.sides != "both" and not layer.strokes:  # those lie where they are drawn
         mask = mask * (at.left if layer.sides == "left" else 1 - at.left)
     found = at.coarse(region * mask)
     if way.lift_mm and way.kind != "free":
@@ -108,6 +109,10 @@ def share(layer: Layer, skin: Skin, *, fog: bool = False) -> Floats:
                 found = np.fft.irfft(np.fft.rfft(whole, axis=0) * weight[:, None], 2 * count, axis=0)[:count]
             else:
                 found = np.fft.irfft(np.fft.rfft(found, axis=1) * weight, count, axis=1)
+    if layer.strokes:
+        # The airbrush is held towards the skin that it is drawn over.
+        both = layer.sides == "both" and layer.mirrored
+        return np.asarray(found * strokes.share(layer.strokes, surface, layer.disc_mm, mirrored=both))
     found = found * faced(surface, layer) * reach(layer)
     if layer.distance_mm > GRAIN_MM:
         # Dust from afar: droplets that land singly.
@@ -136,7 +141,7 @@ def film_um(layer: Layer, skin: Skin, *, fog: bool = False) -> Floats:
 
 def has_fog(layer: Layer) -> bool:
     """Whether paint flies past its edges: it is sprayed, and neither masked nor taped."""
-    return WHATS[layer.what].paint and layer.what != "wash" and layer.mask.kind == FREE.kind
+    return WHATS[layer.what].paint and layer.what != "wash" and layer.mask.kind == FREE.kind and not layer.strokes
 
 
 def fog_share(layer: Layer) -> float:

@@ -17,7 +17,7 @@ from diachrom.core.mix.draft import LONGEST_NAME
 from diachrom.words import say
 
 FORMAT = "diachrom-plan"
-VERSION = 1
+VERSION = 2  # 1 knew no strokes
 MOST_POINTS = 4000
 KEYS = {"mask": "through"}  # what is called otherwise in the document
 

@@ -9,6 +9,7 @@ from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.mask import FREE, Mask, Polygons
 from diachrom.core.bait.regions import REGIONS, Box
 from diachrom.core.bait.shapes import Landmarks
+from diachrom.core.bait.strokes import MOST_STROKES, Stroke, disc_mm
 from diachrom.core.mix.draft import LONGEST_NAME, LONGEST_NOTE, checked_text
 from diachrom.core.mix.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.errors import InvalidInput, NotFound
@@ -125,6 +126,7 @@ class Layer:
     sides: str = "both"
     mirrored: bool = True
     mask: Mask = FREE
+    strokes: tuple[Stroke, ...] = ()  # drawn by hand: then it lies where they go, and nowhere else
     sealed: bool = False
     on: bool = True
     # How it is sprayed, and what is waited before it.
@@ -140,6 +142,11 @@ class Layer:
         if self.soft_mm is not None:
             return self.soft_mm
         return 0.0 if self.mask.kind == "tape" else 0.2 * self.distance_mm
+
+    @property
+    def disc_mm(self) -> float:
+        """How wide a stroke of it is."""
+        return disc_mm(self.nozzle_mm, self.distance_mm, self.pressure_bar)
 
     def edges(self, landmarks: Landmarks) -> Box:
         """Its region's box, as it was moved or as it is usual."""
@@ -277,6 +284,8 @@ def checked_layer(layer: Layer) -> Layer:
     ):
         if not least <= value <= most:
             raise InvalidInput(f"{words} is {least:g} to {most:g} {unit}".rstrip() + f", not {value:g}.", field="layer")
+    if len(layer.strokes) > MOST_STROKES:
+        raise InvalidInput(say("A layer takes at most {most} strokes.", most=MOST_STROKES), field="strokes")
     if layer.box is not None and not layer.box.within():
         raise InvalidInput(say("The edges of a region must lie on the bait, and in their order."), field="box")
     checked_text("name", layer.name, LONGEST_NAME)

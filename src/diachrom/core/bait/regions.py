@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from diachrom.core.bait.shapes import Landmarks
-from diachrom.core.bait.surface import Places, gill_arc
+from diachrom.core.bait.surface import Places, fin_fan, gill_arc
 from diachrom.core.light.bands import Floats
 from diachrom.words import say
 
@@ -47,7 +47,10 @@ class Region:
             x, y = (at.u - u) * length, (at.folded - v) * at.girth_mm
             return (1 - np.hypot(x / wide, y / np.maximum(high, 1e-6))) * np.minimum(wide, high)
         if self.form == "fins":
-            return _fins(at, marks, length)
+            far = np.full(at.u.shape, -1e9)
+            for fin in marks.fins:
+                far = np.maximum(far, fin_fan(at, fin)[0] * length)
+            return far
         far = np.full(at.u.shape, 1e9)
         tail_edge = gill_arc(at.folded, box.u1) if self.form == "gill" else box.u1
         for open_at, edge in ((box.u0 <= OPEN_U[0], at.u - box.u0), (box.u1 >= OPEN_U[1], tail_edge - at.u)):
@@ -79,18 +82,6 @@ def soft(depth_mm: Floats, soft_mm: float) -> Floats:
     """An edge that runs out over some mm around where it lies."""
     t = np.clip(depth_mm / max(soft_mm, HARD_MM) + 0.5, 0, 1)
     return t * t * (3 - 2 * t)
-
-
-def _fins(at: Places, marks: Landmarks, length: float) -> Floats:
-    found = np.full(at.u.shape, -1e9)
-    for u, v, size in marks.fins:
-        x = (at.u - u) / size
-        y = (at.folded - v) * at.girth_mm / (size * length)
-        # A fan that opens from its root towards the tail.
-        found = np.maximum(
-            found, np.minimum(np.minimum(x, 1 - x), 0.06 + 0.3 * x - np.abs(y - 0.25 * x)) * size * length
-        )
-    return found
 
 
 def _eye(marks: Landmarks) -> Box:

@@ -43,7 +43,8 @@ class Shape:
         """Keys of RELIEFS that it has."""
         fish = self.gill_plate and self.eye_sockets
         has = {"scales": self.scales > 0, "gill": self.gill_plate, "socket": self.eye_sockets}
-        return tuple(key for key in ("scales", "gill", "mouth", "nostril", "line", "socket") if has.get(key, fish))
+        every = ("scales", "gill", "mouth", "nostril", "line", "socket", "fins")
+        return tuple(key for key in every if has.get(key, fish))
 
 
 def _ellipse(

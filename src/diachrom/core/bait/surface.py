@@ -23,6 +23,7 @@ SHRINKS = 0.45  # of a scale's size, from nose to tail
 SCALE_HEIGHT = 0.10  # of a scale
 GILL_HEIGHT, MOUTH_DEEP, LINE_DEEP = 0.003, 0.003, 0.0012  # of the length
 SOCKET_DEEP = 0.05  # of the eye
+FIN_HEIGHT, FIN_RAYS = 0.003, 3.5  # of the length; rays a half of a fin
 RELIEFS = {
     "scales": say("scales"),
     "gill": say("gill cover"),
@@ -30,6 +31,7 @@ RELIEFS = {
     "nostril": say("nostril"),
     "line": say("lateral line"),
     "socket": say("eye sockets"),
+    "fins": say("pectoral fins"),
 }
 MIRRORED = np.array([1.0, -1.0, 1.0])
 
@@ -69,6 +71,11 @@ class Relief:
             size = self.marks.eye_size
             far = _from(at, (self.marks.eye_u, self.marks.eye_v)) / size
             found -= SOCKET_DEEP * size * np.exp(-(((far - 0.58) / 0.13) ** 2))
+        if "fins" in self.parts:
+            for fin in self.marks.fins:
+                inside, ray = fin_fan(at, fin)
+                rays = 1 + 0.2 * np.cos(2 * np.pi * FIN_RAYS * ray)
+                found += FIN_HEIGHT * rays * _rising(inside / (0.08 * fin[2]))
         return found
 
 
@@ -181,6 +188,26 @@ class Surface:
         height = self.height_mm
         span = float(np.ptp(height))
         return np.full(self.cells, 0.5) if span < LEAST else 1 - (height - height.min()) / span
+
+
+def fin_fan(at: "Places", fin: tuple[float, float, float]) -> tuple[Floats, Floats]:
+    """A fan that opens from its root towards the tail.
+
+    Parameters
+    ----------
+    at : places of the skin.
+    fin : u and v of its root, and its length in lengths of the bait.
+
+    Returns
+    -------
+    (n, m) how far places lie within its edge, in lengths of the bait, and on which ray, -1 to 1 from edge to edge.
+    """
+    u, v, size = fin
+    along = (at.u - u) / size
+    off = (at.folded - v) * at.girth_mm / (size * at.length_mm) - 0.25 * along
+    half = 0.06 + 0.3 * along
+    inside = np.minimum(np.minimum(along, 1 - along), half - np.abs(off))
+    return inside * size, off / np.maximum(half, 0.06)
 
 
 def gill_arc(folded: Floats, gill_u: float) -> Floats:

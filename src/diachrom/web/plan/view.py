@@ -216,7 +216,10 @@ def _layer(laid: LaidLayer, place: int) -> LayerView:
     parts = [
         say("{region}, edges moved", region=REGIONS[layer.region].words) if layer.box else REGIONS[layer.region].words
     ]
-    if not WHATS[layer.what].takes and layer.what != "foil":
+    if layer.strokes:
+        by_hand = say_count(len(layer.strokes), "{count} stroke by hand", "{count} strokes by hand")
+        parts = [by_hand, *(parts if layer.region != "all" or layer.box else [])]
+    elif not WHATS[layer.what].takes and layer.what != "foil":
         origin = ORIGINS[layer.origin]
         parts.append(
             say("{origin}, leaning {angle}°", origin=origin.words, angle=quantity(abs(layer.rake_deg), "g"))

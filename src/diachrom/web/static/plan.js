@@ -6,6 +6,8 @@ import { bytes } from "./kit/screen.js";
 import { Body } from "./plan_body.js";
 import { Skin } from "./plan_skin.js";
 import { Stage } from "./plan_stage.js";
+import { listLayers } from "./plan_layers.js";
+import { Airbrush, drawnOver } from "./plan_strokes.js";
 import { ruler, zooming } from "./plan_view.js";
 import { TREBLE } from "./plan_wire.js";
 
@@ -179,6 +181,11 @@ const draw = (moving = false) => {
   const ratio = canvas.width / WIDTH;
   edges(ratio);
   cross(ratio);
+  if (airbrush.strokes.length) drawnOver(context, bait, airbrush.strokes, {
+    ratio,
+    disc: sheet()
+      .dataset.disc
+  });
   if (measured && drawing()) ruler(context, bait, ratio, canvas.dataset.units);
 };
 
@@ -345,7 +352,10 @@ zooming(canvas, {
   pose,
   middle: () => bait?.at && [bait.at.cx, bait.at.cy],
   place: (event) => place(event),
-  began: () => { turned = dragged = null; },
+  began: () => {
+    turned = dragged = null;
+    airbrush.cancel();
+  },
   draw
 });
 const place = (event) => {
@@ -372,8 +382,46 @@ const edgeAt = ([x, y]) => {
   return best;
 };
 
+// --- the airbrush ---
+const mm = (a, b) => {
+  const ends = [a, b].map((one) => bait.place(one.u, one.v));
+  return bait.skin.head.geometry.length_mm * Math.hypot(...ends[0].map((x, k) => x - ends[1][k]));
+};
+const airbrush = new Airbrush({ cell: (event) => cellAt(place(event)), mm });
+const spray = (strokes) => {
+  const layer = sheet().dataset.brushed,
+    source = byId("add-source").value;
+  if (!strokes.length) return draw();
+  if (!layer && !source) {
+    byId("said").textContent = _(
+      "Choose what to spray under Next layer, or a layer of paint, then draw.");
+    return draw();
+  }
+  const points = JSON.stringify(strokes.map((one) => one.map(([u, v, s]) => [Number(u.toFixed(4)),
+    Number(v.toFixed(4)), Number(s.toFixed(3))
+  ])));
+  if (source) byId("add-source").value = "";
+  change(source ? `${own}/strokes` : `${own}/layers/${layer}/strokes`, source ? {
+    source,
+    points
+  } : {
+    points
+  });
+};
+const take_up = (on) => {
+  airbrush.on = on;
+  canvas.style.cursor = on ? "crosshair" : "";
+  document.querySelector("[data-airbrush]").setAttribute("aria-pressed", String(on));
+};
+
 canvas.addEventListener("pointerdown", (event) => {
   if (!bait) return;
+  if (airbrush.on && event.isPrimary) {
+    canvas.setPointerCapture(event.pointerId);
+    airbrush.begin(event);
+    draw(true);
+    return;
+  }
   const at = place(event),
     edge = edgeAt(at);
   canvas.setPointerCapture(event.pointerId);
@@ -381,6 +429,11 @@ canvas.addEventListener("pointerdown", (event) => {
   else turned = { at, roll: pose.roll, yaw: pose.yaw, moved: false };
 });
 canvas.addEventListener("pointermove", (event) => {
+  if (airbrush.down) {
+    for (const one of event.getCoalescedEvents?.() ?? [event]) airbrush.move(one);
+    draw(true);
+    return;
+  }
   if (dragged) {
     const cell = cellAt(place(event));
     if (cell) {
@@ -410,6 +463,7 @@ canvas.addEventListener("pointermove", (event) => {
   draw(true);
 });
 canvas.addEventListener("pointerup", (event) => {
+  if (airbrush.down) return spray(airbrush.end(event));
   if (dragged) {
     const { edge, box } = dragged, layer = sheet().dataset.layer;
     sheet().dataset.box = `${box.u0} ${box.u1} ${box.v0} ${box.v1}`;
@@ -428,6 +482,7 @@ canvas.addEventListener("pointerup", (event) => {
   turned = null;
 });
 canvas.addEventListener("pointercancel", () => {
+  airbrush.cancel();
   turned = dragged = null;
   draw();
 });
@@ -493,7 +548,7 @@ byId("light").addEventListener("change", (event) => {
 byId("surface").addEventListener("change", () => relight());
 byId("depth").addEventListener("input", () => {
   say();
-  relight();
+  relight(true);
 });
 byId("steps").addEventListener("input", () => {
   say();
@@ -519,6 +574,7 @@ document.addEventListener("click", (event) => {
     choose(v < 0.12 ? "back" : v > 0.4 ? "belly" : "left");
     look_at({ u, v });
   }
+  if ("airbrush" in button.dataset) take_up(!airbrush.on);
   if ("hooks" in button.dataset) {
     hooked = !hooked;
     button.setAttribute("aria-pressed", String(hooked));
@@ -572,58 +628,7 @@ const play = (button) => {
   load();
 };
 
-// --- the list of layers ---
-let typing = null; // a field that was typed into and not yet sent
-document.addEventListener("input", (event) => {
-  if (event.target.closest(".edit-fields")) typing = event.target;
-});
-document.addEventListener("change", (event) => {
-  const form = event.target.closest(".edit-fields");
-  if (!form) return;
-  typing = null;
-  const values = {},
-    field = event.target;
-  for (const one of form.querySelectorAll("input[type=hidden], input[type=checkbox]:checked"))
-    values[one.name] = one.value;
-  if (field.type !== "checkbox") values[field.name] = field.value;
-  change(form.getAttribute("action"), values);
-});
-// What is being typed, or chosen for the next layer, is the hand's: an answer that comes meanwhile
-// leaves it, and a press takes it.
-const choosing = () => [byId("add-source"), byId("add-what")];
-Idiomorph.defaults.callbacks.beforeNodeMorphed = (old) => old !== typing && !(choosing().includes(
-  old) && (old.value || old === document.activeElement));
-// What was opened below a finding stays open while its mends come.
-Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, node) => !(name === "open" && node
-  .closest("#checks"));
-document.addEventListener("submit", (event) => {
-  if (event.target.id !== "layer-add") return;
-  event.preventDefault();
-  const [source, what] = choosing(), values = { source: source.value, what: what.value };
-  if (!values.source && (!values.what || values.what === "wash")) {
-    byId("said").textContent = values.what ? _("A wash is of a paint: choose which.") :
-      _("Choose what the layer is made of first.");
-    return source.focus();
-  }
-  source.value = what.value = "";
-  change(event.target.getAttribute("action"), values);
-});
-let lifted = null;
-document.addEventListener("dragstart", (event) => {
-  lifted = event.target.closest?.(".layer")
-    ?.dataset.number ?? null;
-});
-document.addEventListener("dragover", (event) => {
-  if (lifted && event.target.closest(".layer"))
-    event.preventDefault();
-});
-document.addEventListener("drop", (event) => {
-  const on = event.target.closest(".layer");
-  if (!lifted || !on) return;
-  event.preventDefault();
-  change(`${own}/layers/${lifted}/move`, { to: on.dataset.place });
-  lifted = null;
-});
+listLayers({ own, change });
 
 // A mend changed the plan: its layers are asked for, and with them the picture.
 document.addEventListener("plan-changed", () => {

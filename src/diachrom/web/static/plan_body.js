@@ -190,11 +190,17 @@ export class Body {
   cellAt(x, y) {
     let found = null,
       near = -Infinity;
-    const row = AROUND + 1,
-      seen = new Float32Array(3 * (ACROSS + 1) * row);
-    for (let at = 0; at < seen.length; at += 3)
-      seen.set(this.project(this.places[(2 * at) / 3], this.corners[at + 1], this.corners[at +
-        2]), at);
+    const row = AROUND + 1;
+    // Where its corners are seen, as long as it stands so.
+    if (this.seen?.at !== this.at) {
+      const corners = new Float32Array(3 * (ACROSS + 1) * row);
+      for (let at = 0; at < corners.length; at += 3)
+        corners.set(this.project(this.places[(2 * at) / 3], this.corners[at + 1], this.corners[
+          at +
+          2]), at);
+      this.seen = { at: this.at, corners };
+    }
+    const seen = this.seen.corners;
     for (let i = 0; i < ACROSS; i++)
       for (let j = 0; j < AROUND; j++) {
         const a = i * row + j;
@@ -217,7 +223,12 @@ export class Body {
           const depth = seen[p + 2] * (1 - f - g) + seen[q + 2] * f + seen[r + 2] * g;
           if (depth > near) {
             near = depth;
-            found = { u: (i + 0.5) / ACROSS, v: (j + 0.5) / AROUND };
+            const [pu, qu, ru] = three.map((one) => this.places[2 * one]),
+              [pv, qv, rv] = three.map((one) => this.places[2 * one + 1]);
+            found = {
+              u: pu + f * (qu - pu) + g * (ru - pu),
+              v: pv + f * (qv - pv) + g * (rv - pv)
+            };
           }
         }
       }

@@ -8,7 +8,7 @@ from typing import Any
 from diachrom.core.bait import blank as blanks
 from diachrom.core.bait import masks
 from diachrom.core.bait.blank import Blank
-from diachrom.core.bait.document import written
+from diachrom.core.bait.document import FORMAT, VERSION, written
 from diachrom.core.bait.plan import WHATS, Layer, Plan
 from diachrom.core.bait.regions import REGIONS, Box
 from diachrom.core.film.grounds import GROUNDS
@@ -39,9 +39,9 @@ def new(connection: sqlite3.Connection, blank: Blank, *, name: str = "", at: str
 def from_document(connection: sqlite3.Connection, name: str, values: Any, *, at: str) -> tuple[int, str]:
     """A plan out of a document; returns its number, and what of it could not be read: that stands in its note. Raises
     BadFile."""
-    if not isinstance(values, dict) or values.get("format") != "diachrom-plan":
+    if not isinstance(values, dict) or values.get("format") != FORMAT:
         raise BadFile(name, say("it is no plan of a bait."))
-    if not isinstance(values.get("version"), int) or values["version"] > 1:
+    if not isinstance(values.get("version"), int) or values["version"] > VERSION:
         raise BadFile(name, say("it was written by a newer version."))
     plan, problem = read(values)
     note = "\n".join(part for part in (plan.note, problem) if part)[:LONGEST_NOTE]

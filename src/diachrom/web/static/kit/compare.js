@@ -6,3 +6,11 @@ document.addEventListener("input", (event) => {
 });
 // A browser that goes back keeps where it stood.
 document.querySelectorAll(".compare-at").forEach(placed);
+
+// Pictures that take work are asked for where somebody opens them.
+const fetched = () => {
+  for (const image of document.querySelectorAll("details[open] img[data-src]:not([src])"))
+    image.src = image.dataset.src;
+};
+document.addEventListener("toggle", fetched, true);
+document.addEventListener("htmx:afterSettle", fetched);

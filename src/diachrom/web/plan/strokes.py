@@ -1,0 +1,111 @@
+"""Strokes of the airbrush that are drawn over the bait, or typed."""
+
+import json
+import math
+from collections.abc import Mapping
+from dataclasses import replace
+
+from fastapi import APIRouter, Request
+from fastapi.responses import Response
+
+from diachrom import clock
+from diachrom.core.bait.plan import Layer, Plan
+from diachrom.core.bait.strokes import USUAL_MM_S, Stroke, drawn
+from diachrom.errors import InvalidInput
+from diachrom.units import MM
+from diachrom.web.kit.dependencies import GivenForm, OpenStore, RowId, Text
+from diachrom.web.plan.routes import answered
+from diachrom.words import say
+from diachrom.work.kit.figures import figure
+from diachrom.work.plan import plans
+
+router = APIRouter(include_in_schema=False)
+LONGEST = 2_000_000  # letters of what is drawn at once
+MOST_AT_ONCE = 40
+CLOSE_MM = 15.0  # of the airbrush, where a line is drawn
+ENDS = {
+    "from_along": say("From, along"),
+    "from_around": say("From, around"),
+    "to_along": say("To, along"),
+    "to_around": say("To, around"),
+}
+
+
+@router.post("/plan/{number}/strokes")
+def first(request: Request, store: OpenStore, number: RowId, source: Text = "", points: Text = "") -> Response:
+    """A layer more, with what was drawn of a paint or a recipe."""
+    if not source:
+        raise InvalidInput(say("Choose what to spray under Next layer, then draw."), field="source")
+    new = plans.layer_of(store, "recipe" if source.startswith("recipe:") else "paint", source)
+    made = replace(new, coats=1, distance_mm=CLOSE_MM, strokes=_drawn(points))
+
+    def laid(plan: Plan) -> Plan:
+        return plan.with_layer(made, at=plan.beneath_clear)
+
+    now = plans.change(store, number, laid, did=say("a layer drawn by hand"), at=clock.now()).plan
+    return answered(request, store, number, max(layer.number for layer in now.layers))
+
+
+@router.post("/plan/{number}/layers/{layer}/strokes")
+def more(request: Request, store: OpenStore, number: RowId, layer: RowId, form: GivenForm) -> Response:
+    """Strokes more on a layer; one that was laid by its region is drawn by hand from then on."""
+    stands = plans.now(store, number).plan
+    strokes = _drawn(form["points"]) if "points" in form else (_typed(form, stands),)
+
+    def struck(one: Layer) -> Layer:
+        begun = one if one.strokes else replace(one, coats=1, distance_mm=CLOSE_MM, region="all", box=None)
+        return replace(begun, strokes=(*one.strokes, *strokes))
+
+    plans.change(
+        store,
+        number,
+        lambda plan: plan.changed(layer, struck),
+        did=say("a stroke on layer {layer}", layer=layer),
+        at=clock.now(),
+    )
+    return answered(request, store, number, layer)
+
+
+@router.post("/plan/{number}/layers/{layer}/strokes/fewer")
+def fewer(request: Request, store: OpenStore, number: RowId, layer: RowId, every: Text = "") -> Response:
+    """Without the last stroke, or without any: then it is laid by its region."""
+
+    def left(one: Layer) -> Layer:
+        return replace(one, strokes=() if every else one.strokes[:-1])
+
+    plans.change(
+        store,
+        number,
+        lambda plan: plan.changed(layer, left),
+        did=say("fewer strokes on layer {layer}", layer=layer),
+        at=clock.now(),
+    )
+    return answered(request, store, number, layer)
+
+
+def _drawn(text: str) -> tuple[Stroke, ...]:
+    """Raises InvalidInput."""
+    try:
+        given = json.loads(text) if len(text) <= LONGEST else None
+    except ValueError:
+        given = None
+    if not isinstance(given, list) or not 1 <= len(given) <= MOST_AT_ONCE:
+        raise InvalidInput(say("What was drawn did not arrive whole: draw it again."), field="points")
+    return tuple(drawn(one if isinstance(one, list) else []) for one in given)
+
+
+def _typed(form: Mapping[str, str], plan: Plan) -> Stroke:
+    """A straight stroke at the usual speed, from place to place in mm along the bait and around it from the spine.
+    Raises InvalidInput."""
+    long, girths = plan.blank.length_mm, plan.blank.surface().girths_mm
+    ends = []
+    for end in ("from", "to"):
+        u, around = (
+            figure(form.get(key, ""), ENDS[key], key=key, least=0, most=most, units=MM)
+            for key, most in ((f"{end}_along", long), (f"{end}_around", float(girths.max())))
+        )
+        girth = float(girths[min(int(u / long * len(girths)), len(girths) - 1)])
+        ends.append((u / long, around / girth, girth))
+    (u0, v0, girth), (u1, v1, _) = ends
+    seconds = math.hypot((u1 - u0) * long, (v1 - v0) * girth) / USUAL_MM_S
+    return drawn([(u0, v0, 0.0), (u1, v1, max(seconds, 0.1))])

@@ -1,0 +1,99 @@
+// The airbrush over the bait: where the hand goes while it is down, in places of the skin and seconds.
+
+const SPEED_MM_S = 40; // of a straight stroke from press to press
+const LEAST = 0.03, // s that a tap lays
+  USUAL_DISC = 3; // mm
+
+/** What is drawn between one press and the next. */
+export class Airbrush {
+  /**
+   * @param {{cell: function(Event): {u: number, v: number}|null, mm: function(object, object): number}} bait which place of
+   *   the skin lies under the hand, and how far it is from one to another
+   */
+  constructor({ cell, mm }) {
+    Object.assign(this, { cell, mm, on: false, strokes: [], open: null, last: null });
+  }
+
+  begin(event) {
+    this.strokes = [];
+    this.open = null;
+    this.began = event.timeStamp;
+    this.still = this.cell(event);
+    this.down = true;
+    const here = this.still;
+    if (event.shiftKey && this.last && here) {
+      const seconds = Math.max(this.mm(this.last, here) / SPEED_MM_S, LEAST);
+      this.strokes = [
+        [
+          [this.last.u, this.last.v, 0],
+          [here.u, here.v, seconds]
+        ]
+      ];
+      this.straight = true;
+    } else this.move(event);
+  }
+
+  // A hand that leaves the bait lays nothing; where it comes back another stroke begins.
+  move(event) {
+    if (!this.down || this.straight) return;
+    const here = this.cell(event);
+    if (!here) { this.open = null; return; }
+    if (!this.open) this.strokes.push(this.open = []);
+    this.open.push([here.u, here.v, (event.timeStamp - this.began) / 1000]);
+    this.last = here;
+  }
+
+  /**
+   * The hand is lifted.
+   * @returns {number[][][]} strokes of [u, v, seconds]
+   */
+  end(event) {
+    if (!this.down) return [];
+    const seconds = (event.timeStamp - this.began) / 1000;
+    if (this.open && !this.straight) {
+      const [u, v] = this.open.at(-1);
+      this.open.push([u, v, Math.max(seconds, this.open[0][2] + LEAST)]);
+    }
+    if (this.straight) {
+      const [u, v] = this.strokes[0][1];
+      this.last = { u, v };
+    }
+    return this.cancel();
+  }
+
+  cancel() {
+    const found = this.strokes;
+    Object.assign(this, { strokes: [], open: null, down: false, straight: false });
+    return found;
+  }
+}
+
+/**
+ * Where the hand went, until the picture has it.
+ * @param {CanvasRenderingContext2D} context
+ * @param {Body} bait standing
+ * @param {number[][][]} strokes of [u, v, seconds]
+ * @param {{ratio: number, disc: string|undefined}} how px of the canvas for one of the picture; mm that a stroke is wide
+ */
+export const drawnOver = (context, bait, strokes, { ratio, disc }) => {
+  const { geometry } = bait.skin.head;
+  const wide = Number(disc || USUAL_DISC) / geometry.length_mm * bait.at.scale * ratio;
+  context.save();
+  context.lineCap = context.lineJoin = "round";
+  for (const [width, colour] of [
+      [wide + 2, "rgb(0 0 0 / 0.35)"],
+      [wide, "rgb(255 255 255 / 0.7)"]
+    ]) {
+    context.strokeStyle = colour;
+    context.lineWidth = Math.max(2, width);
+    context.beginPath();
+    for (const stroke of strokes)
+      for (const [k, [u, v]] of stroke.entries()) {
+        const [, y, z] = bait.place(u, v), [x, top] = bait.project(u, y, z);
+        if (k) context.lineTo(x * ratio, top * ratio);
+        else context.moveTo(x * ratio, top * ratio);
+      }
+    context.stroke();
+  }
+  context.restore();
+};

@@ -1,0 +1,123 @@
+"""The airbrush drawn over the bait, in a real browser: by mouse, by touch, by typed figures."""
+
+import json
+import re
+
+import pytest
+from plan.looking import looked, shown
+from playwright.sync_api import expect
+
+
+@pytest.fixture
+def begun(page, address):
+    """An empty bait, primed white, with the airbrush in the hand."""
+    page.goto(f"{address}/plan/blanks")
+    page.get_by_role("button", name="Begin the plan").click()
+    shown(page)
+    page.get_by_role("button", name="Airbrush", exact=True).click()
+    return page
+
+
+def draw(page, *places):
+    """From place to place, in shares of the picture."""
+    box = page.locator("#bait").bounding_box()
+    (x, y), *rest = [(box["x"] + u * box["width"], box["y"] + v * box["height"]) for u, v in places]
+    page.mouse.move(x, y)
+    page.mouse.down()
+    for x, y in rest:
+        page.mouse.move(x, y, steps=12)
+    page.mouse.up()
+
+
+def dark(page):
+    """How many pixels of the bait's flank have black paint, be it thin."""
+    seen, _ = looked(page)
+    rows, columns = seen.shape[0], seen.shape[1]
+    flank = seen[int(0.42 * rows) : int(0.6 * rows), int(0.33 * columns) : int(0.75 * columns)]
+    return int((flank.max(axis=-1) < 160).sum())
+
+
+def strokes(page):
+    """Of the plan's layers, how many each has, as its file says."""
+    number = page.locator("#bait").get_attribute("data-plan")
+    answer = page.request.get(page.url.split("/plan/")[0] + f"/plan/{number}/document.json")
+    return [[len(one["points"]) for one in layer.get("strokes", ())] for layer in json.loads(answer.body())["layers"]]
+
+
+def test_a_bait_is_drawn_on_from_nothing_and_each_stroke_is_undone_by_itself(begun):
+    page = begun
+    draw(page, (0.4, 0.5), (0.6, 0.5))
+    expect(page.locator("#said")).to_contain_text("Choose what to spray")
+    page.locator("#add-source").select_option("torv-sot")
+    before = dark(page)
+    draw(page, (0.35, 0.44), (0.7, 0.48))
+    expect(page.locator(".layer")).to_contain_text("1 stroke by hand")
+    shown(page)
+    once = dark(page)
+    assert once > before + 150
+    draw(page, (0.4, 0.58), (0.6, 0.58))
+    expect(page.locator(".layer")).to_contain_text("2 strokes by hand")
+    shown(page)
+    assert dark(page) > once + 80
+    page.get_by_role("button", name="Airbrush", exact=True).press("u")
+    expect(page.locator(".layer")).to_contain_text("1 stroke by hand")
+    page.reload()
+    shown(page)
+    assert dark(page) == pytest.approx(once, rel=0.1)
+    page.get_by_role("button", name="Redo", exact=True).click()
+    expect(page.locator(".layer")).to_contain_text("2 strokes by hand")
+
+
+def test_a_hand_that_leaves_the_bait_lays_nothing_there_and_begins_again_where_it_comes_back(begun):
+    page = begun
+    page.locator("#add-source").select_option("torv-sot")
+    draw(page, (0.45, 0.1), (0.45, 0.9), (0.6, 0.9), (0.6, 0.1))
+    expect(page.locator(".layer")).to_contain_text("2 strokes by hand")
+    ((first, second),) = strokes(page)
+    assert min(first, second) >= 2
+
+
+def test_a_tap_is_a_dot_and_shift_goes_straight_there(begun):
+    page = begun
+    page.locator("#add-source").select_option("torv-sot")
+    draw(page, (0.4, 0.5))
+    expect(page.locator(".layer")).to_contain_text("1 stroke by hand")
+    shown(page)
+    dot = dark(page)
+    page.keyboard.down("Shift")
+    draw(page, (0.65, 0.5))
+    page.keyboard.up("Shift")
+    expect(page.locator(".layer")).to_contain_text("2 strokes by hand")
+    shown(page)
+    assert dark(page) > dot + 100
+    assert strokes(page)[0][1] == 2
+
+
+def test_one_finger_draws_and_two_come_nearer(browser, address):
+    context = browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
+    page = context.new_page()
+    page.goto(f"{address}/plan/blanks")
+    page.get_by_role("button", name="Begin the plan").tap()
+    shown(page)
+    page.locator("#add-source").select_option("torv-sot")
+    page.get_by_role("button", name="Airbrush", exact=True).tap()
+    page.locator("#bait").scroll_into_view_if_needed()
+    box = page.locator("#bait").bounding_box()
+    page.touchscreen.tap(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    expect(page.locator(".layer")).to_contain_text("1 stroke by hand")
+    context.close()
+
+
+def test_a_line_is_typed_and_taken_off_again(begun):
+    page = begun
+    page.locator("#add-source").select_option("torv-sot")
+    page.get_by_role("button", name="Add layer", exact=True).click()
+    page.get_by_text("Draw it by hand", exact=True).click()
+    for words, mm in (("From, along", "30"), ("From, around", "12"), ("To, along", "80"), ("To, around", "12")):
+        page.get_by_label(words).fill(mm)
+    page.get_by_role("button", name="Spray this line").click()
+    expect(page.locator(".layer")).to_contain_text("1 stroke by hand")
+    shown(page)
+    assert dark(page) > 200
+    page.get_by_role("button", name="Take the last stroke off").click()
+    expect(page.locator(".layer")).to_contain_text(re.compile("all around"))
