@@ -3,9 +3,13 @@
 import json
 import re
 
+import numpy as np
 import pytest
 from plan.looking import looked, shown
 from playwright.sync_api import expect
+
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.screen import linear_to_lab, to_linear
 
 
 @pytest.fixture
@@ -121,3 +125,29 @@ def test_a_line_is_typed_and_taken_off_again(begun):
     assert dark(page) > 200
     page.get_by_role("button", name="Take the last stroke off").click()
     expect(page.locator(".layer")).to_contain_text(re.compile("all around"))
+
+
+def test_what_is_drawn_has_its_true_colour_while_it_is_drawn(page, address):
+    """Against the server's exact picture after the hand is lifted, where the stroke went."""
+    page.goto(f"{address}/plan/2")
+    shown(page)
+    before, _ = looked(page)
+    page.locator("#add-source").select_option("torv-kritt")
+    page.get_by_role("button", name="Airbrush", exact=True).click()
+    expect(page.locator("#bait")).to_have_attribute("data-ladder", re.compile("."))
+    box = page.locator("#bait").bounding_box()
+    page.mouse.move(box["x"] + 0.3 * box["width"], box["y"] + 0.46 * box["height"])
+    page.mouse.down()
+    for k in range(1, 25):
+        page.mouse.move(box["x"] + (0.3 + 0.014 * k) * box["width"], box["y"] + (0.46 + 0.004 * k) * box["height"])
+        page.wait_for_timeout(20)  # a slow hand
+    drawn, _ = looked(page)
+    page.mouse.up()
+    expect(page.locator(".layer")).to_have_count(6)
+    shown(page)
+    exact, _ = looked(page)
+    met = np.abs(exact - before).max(axis=-1) > 12
+    assert met.sum() > 1500
+    off = delta_e(*(linear_to_lab(to_linear(one[met] / 255)) for one in (drawn, exact)))
+    assert np.median(off) < 1.5
+    assert np.percentile(off, 95) < 6  # its edge, between two rungs and two grids

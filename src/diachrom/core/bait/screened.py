@@ -4,15 +4,17 @@ turns, rolls and sinks it by itself."""
 import json
 import struct
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
 from diachrom.core.bait.fitted import USUAL_EYE, Eye
+from diachrom.core.bait.outline import Outline
 from diachrom.core.bait.picture import ANGLES, Picture
 from diachrom.core.bait.shading import described
 from diachrom.core.bait.shapes import Shape
-from diachrom.core.bait.surface import Surface
+from diachrom.core.bait.surface import Relief, Surface
 from diachrom.core.bait.view import GRAIN
 from diachrom.core.film.cell_light import Glowing, Shining
 from diachrom.core.film.cell_stacks import SOME_BANDS, seen_weights
@@ -157,7 +159,8 @@ def package(
     parts.append(of_ground[picture.ground_at[:, :half]].tobytes())
     head["grain"] = [picture.grain, *GRAIN]
     head["shade"] = described()
-    parts.append(_geometry(surface, head))
+    geometry, head["geometry"] = _geometry(surface.outline, surface.length_mm, surface.relief)
+    parts.append(geometry)
     # What stands out of the body, and where the eyes are.
     marks = shape.landmarks
     eyes: dict[str, object] | None = None
@@ -210,22 +213,24 @@ def _shining(made: Singles, by_light: list[float], parts: list[bytes]) -> dict[s
     return {"shape": _rounded(shape * top), "lights": _rounded(np.array(by_light))}
 
 
-def _geometry(surface: Surface, head: dict[str, object]) -> bytes:
-    """Across and up of points of the left side, and its relief, finer than the cells are."""
+@lru_cache(maxsize=16)
+def _geometry(outline: Outline, length_mm: float, relief: Relief) -> tuple[bytes, dict[str, object]]:
+    """Across and up of points of the left side, and its relief, finer than the cells are; and what a head says of
+    them."""
     u, v = np.linspace(0, 1, GEOMETRY_U), np.linspace(0, 0.5, GEOMETRY_V)
-    across, up = surface.outline.section(u, v)
+    across, up = outline.section(u, v)
     most = float(max(np.abs(across).max(), np.abs(up).max(), EPSILON))
-    height = replace(surface, cells=RELIEF_CELLS).height_mm[:, : RELIEF_CELLS[1] // 2]
+    height = Surface(outline, length_mm, relief, RELIEF_CELLS).height_mm[:, : RELIEF_CELLS[1] // 2]
     height = height - height.min()
     top = float(max(height.max(), EPSILON))
-    head["geometry"] = {
+    head: dict[str, object] = {
         "points": [GEOMETRY_U, GEOMETRY_V],
         "unit": most / 32767,
-        "length_mm": surface.length_mm,
-        "relief": [*height.shape, top / surface.length_mm / 255],
+        "length_mm": length_mm,
+        "relief": [*height.shape, top / length_mm / 255],
     }
     points = np.stack([across, up]) / most * 32767
-    return np.rint(points).astype("<i2").tobytes() + np.rint(255 * height / top).astype(np.uint8).tobytes()
+    return np.rint(points).astype("<i2").tobytes() + np.rint(255 * height / top).astype(np.uint8).tobytes(), head
 
 
 def lights_document() -> dict[str, object]:

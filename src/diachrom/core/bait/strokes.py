@@ -17,6 +17,7 @@ from diachrom.words import say
 
 USUAL_MM_S = 40.0  # of the hand
 CLOSE_MM, SPREAD = 2.5, 0.2  # a disc's width from near with a nozzle of 0.3 mm; by the distance
+CLOSE_UP_MM = 15.0  # from where a line is drawn
 USUAL_NOZZLE_MM, USUAL_BAR = 0.3, 1.4
 WIDENS = 0.25  # power of the pressure by which a disc is wider
 MOST_STROKES, MOST_POINTS, LONGEST_S = 400, 60, 120.0

@@ -74,9 +74,10 @@ def add(request: Request, store: OpenStore, number: RowId, source: Text = "", wh
     return answered(request, store, number, made, said)
 
 
-def _at_layer(
+def at_layer(
     request: Request, store: Store, number: int, layer: int, how: Callable[[Plan], Plan], *, did: str
 ) -> Response:
+    """Change a layer, under what is to be undone by that name."""
     plans.change(store, number, how, did=say("{did} of layer {layer}", did=did, layer=layer), at=clock.now())
     return answered(request, store, number, layer)
 
@@ -89,14 +90,14 @@ def change(request: Request, store: OpenStore, number: RowId, layer: RowId, form
     def changed(one: Layer) -> Layer:
         return changes_of(store, one, form, stands.blank)
 
-    return _at_layer(request, store, number, layer, lambda plan: plan.changed(layer, changed), did="figures")
+    return at_layer(request, store, number, layer, lambda plan: plan.changed(layer, changed), did="figures")
 
 
 @router.post("/plan/{number}/layers/{layer}/edges")
 def edges(request: Request, store: OpenStore, number: RowId, layer: RowId, form: GivenForm) -> Response:
     """Move the edges of a layer's region."""
     given = edges_of(form)
-    return _at_layer(
+    return at_layer(
         request,
         store,
         number,
@@ -109,7 +110,7 @@ def edges(request: Request, store: OpenStore, number: RowId, layer: RowId, form:
 @router.post("/plan/{number}/layers/{layer}/edges/usual")
 def usual_edges(request: Request, store: OpenStore, number: RowId, layer: RowId) -> Response:
     """Give a layer its region's own edges again."""
-    return _at_layer(
+    return at_layer(
         request, store, number, layer, lambda plan: plan.changed(layer, lambda one: replace(one, box=None)), did="edges"
     )
 
@@ -122,13 +123,13 @@ def move(request: Request, store: OpenStore, number: RowId, layer: RowId, by: Te
         place = plan.place(layer) + whole(by, "By", key="by", least=-999) if by else whole(to, "To", key="to") - 1
         return plan.moved(layer, place)
 
-    return _at_layer(request, store, number, layer, moved, did="place")
+    return at_layer(request, store, number, layer, moved, did="place")
 
 
 @router.post("/plan/{number}/layers/{layer}/switch")
 def switch(request: Request, store: OpenStore, number: RowId, layer: RowId) -> Response:
     """Switch a layer off, or on."""
-    return _at_layer(
+    return at_layer(
         request,
         store,
         number,
@@ -141,7 +142,7 @@ def switch(request: Request, store: OpenStore, number: RowId, layer: RowId) -> R
 @router.post("/plan/{number}/layers/{layer}/copy")
 def copy_layer(request: Request, store: OpenStore, number: RowId, layer: RowId) -> Response:
     """Lay a layer once more."""
-    return _at_layer(request, store, number, layer, lambda plan: plan.copied(layer), did=say("a copy"))
+    return at_layer(request, store, number, layer, lambda plan: plan.copied(layer), did=say("a copy"))
 
 
 @router.post("/plan/{number}/layers/{layer}/remove")

@@ -10,19 +10,20 @@ from fastapi.responses import Response
 
 from diachrom import clock
 from diachrom.core.bait.plan import Layer, Plan
-from diachrom.core.bait.strokes import USUAL_MM_S, Stroke, drawn
+from diachrom.core.bait.strokes import CLOSE_UP_MM, USUAL_MM_S, Stroke, drawn
 from diachrom.errors import InvalidInput
 from diachrom.units import MM
+from diachrom.web.kit.answers import packed
 from diachrom.web.kit.dependencies import GivenForm, OpenStore, RowId, Text
-from diachrom.web.plan.routes import answered
+from diachrom.web.plan.routes import answered, at_layer
 from diachrom.words import say
 from diachrom.work.kit.figures import figure
-from diachrom.work.plan import plans
+from diachrom.work.kit.opened import Store
+from diachrom.work.plan import pictures, plans
 
 router = APIRouter(include_in_schema=False)
 LONGEST = 2_000_000  # letters of what is drawn at once
 MOST_AT_ONCE = 40
-CLOSE_MM = 15.0  # of the airbrush, where a line is drawn
 ENDS = {
     "from_along": say("From, along"),
     "from_around": say("From, around"),
@@ -36,8 +37,7 @@ def first(request: Request, store: OpenStore, number: RowId, source: Text = "", 
     """A layer more, with what was drawn of a paint or a recipe."""
     if not source:
         raise InvalidInput(say("Choose what to spray under Next layer, then draw."), field="source")
-    new = plans.layer_of(store, "recipe" if source.startswith("recipe:") else "paint", source)
-    made = replace(new, coats=1, distance_mm=CLOSE_MM, strokes=_drawn(points))
+    made = replace(_begun(store, source), strokes=_drawn(points))
 
     def laid(plan: Plan) -> Plan:
         return plan.with_layer(made, at=plan.beneath_clear)
@@ -53,17 +53,10 @@ def more(request: Request, store: OpenStore, number: RowId, layer: RowId, form: 
     strokes = _drawn(form["points"]) if "points" in form else (_typed(form, stands),)
 
     def struck(one: Layer) -> Layer:
-        begun = one if one.strokes else replace(one, coats=1, distance_mm=CLOSE_MM, region="all", box=None)
+        begun = one if one.strokes else replace(one, coats=1, distance_mm=CLOSE_UP_MM, region="all", box=None)
         return replace(begun, strokes=(*one.strokes, *strokes))
 
-    plans.change(
-        store,
-        number,
-        lambda plan: plan.changed(layer, struck),
-        did=say("a stroke on layer {layer}", layer=layer),
-        at=clock.now(),
-    )
-    return answered(request, store, number, layer)
+    return at_layer(request, store, number, layer, lambda plan: plan.changed(layer, struck), did=say("a stroke"))
 
 
 @router.post("/plan/{number}/layers/{layer}/strokes/fewer")
@@ -73,14 +66,23 @@ def fewer(request: Request, store: OpenStore, number: RowId, layer: RowId, every
     def left(one: Layer) -> Layer:
         return replace(one, strokes=() if every else one.strokes[:-1])
 
-    plans.change(
-        store,
-        number,
-        lambda plan: plan.changed(layer, left),
-        did=say("fewer strokes on layer {layer}", layer=layer),
-        at=clock.now(),
-    )
-    return answered(request, store, number, layer)
+    return at_layer(request, store, number, layer, lambda plan: plan.changed(layer, left), did=say("strokes taken off"))
+
+
+@router.get("/plan/{number}/ladder")
+def ladder(request: Request, store: OpenStore, number: RowId, layer: int | None = None, source: str = "") -> Response:
+    """What a page needs to show a stroke of a layer, or of a paint that is not on yet, while it is drawn."""
+    plan = plans.now(store, number).plan
+    if layer is None:
+        plan = plan.with_layer(_begun(store, source), at=plan.beneath_clear)
+        layer = max(one.number for one in plan.layers)
+    return packed(request, pictures.ladder(store, plan, layer), "application/octet-stream", cache="no-store")
+
+
+def _begun(store: Store, source: str) -> Layer:
+    """A layer that is drawn by hand. Raises InvalidInput, NotFound."""
+    new = plans.layer_of(store, "recipe" if source.startswith("recipe:") else "paint", source)
+    return replace(new, coats=1, distance_mm=CLOSE_UP_MM)
 
 
 def _drawn(text: str) -> tuple[Stroke, ...]:

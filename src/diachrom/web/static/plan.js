@@ -6,6 +6,7 @@ import { bytes } from "./kit/screen.js";
 import { Body } from "./plan_body.js";
 import { Skin } from "./plan_skin.js";
 import { Stage } from "./plan_stage.js";
+import { Ladder } from "./plan_ladder.js";
 import { listLayers } from "./plan_layers.js";
 import { Airbrush, drawnOver } from "./plan_strokes.js";
 import { ruler, zooming } from "./plan_view.js";
@@ -100,7 +101,9 @@ const relight = (moving = false) => {
     `rgb(${bytes(light.veil.map((one) => 0.05 + (0.16 * one) / most)).join(" ")})` :
     dark ? "#0c0c0c" : "";
   if (drawing()) {
-    stage.lit(bait.skin.colours(light, index, sheen), sheen, {
+    const colours = bait.skin.colours(light, index, sheen);
+    ladder?.lay(bait, colours, (skin) => skin.colours(light, index, sheen));
+    stage.lit(colours, sheen, {
       tone,
       veil: light.veil,
       wet: Boolean(water)
@@ -181,7 +184,7 @@ const draw = (moving = false) => {
   const ratio = canvas.width / WIDTH;
   edges(ratio);
   cross(ratio);
-  if (airbrush.strokes.length) drawnOver(context, bait, airbrush.strokes, {
+  if (airbrush.strokes.length && !ladder?.base) drawnOver(context, bait, airbrush.strokes, {
     ratio,
     disc: sheet()
       .dataset.disc
@@ -262,7 +265,8 @@ const load = async () => {
     steps = byId("steps"),
     all = Number(steps.value) >= Number(steps.max);
   const query = all ? "" : `&steps=${steps.value}`;
-  for (const rough of ["rough=1", "rough=0"]) {
+  // What was drawn is on the picture already.
+  for (const rough of ladder?.base ? ["rough=0"] : ["rough=1", "rough=0"]) {
     try {
       const skin = await Skin.load(`${own}/skin?${rough}${query}`);
       if (ticket !== asked) return;
@@ -271,6 +275,7 @@ const load = async () => {
       stage?.put(bait);
       bait.hang(hooked ? TREBLE : 0);
       relight(rough === "rough=1");
+      if (rough === "rough=0") climb();
       canvas.dataset.shown = rough === "rough=0" ?
         `${sheet().dataset.revision}:${steps.value}` : "";
     } catch (error) {
@@ -388,6 +393,40 @@ const mm = (a, b) => {
   return bait.skin.head.geometry.length_mm * Math.hypot(...ends[0].map((x, k) => x - ends[1][k]));
 };
 const airbrush = new Airbrush({ cell: (event) => cellAt(place(event)), mm });
+// The bait under growing films of what is in the airbrush, asked for when that changes.
+let ladder = null,
+  climbing = "",
+  sprayed = false; // the paint that it has is still in the airbrush
+const climb = async () => {
+  if (!airbrush.on || !drawing()) return;
+  const source = byId("add-source").value,
+    layer = sheet().dataset.brushed,
+    query = source ? `source=${encodeURIComponent(source)}` : layer ? `layer=${layer}` : "",
+    wanted = query && `${own}/ladder?${query}&of=${sheet().dataset.revision}`;
+  if (wanted === climbing) return;
+  climbing = wanted;
+  if (!sprayed) ladder = null;
+  sprayed = false;
+  if (!wanted) return;
+  try {
+    const found = await Ladder.load(wanted);
+    if (climbing !== wanted) return;
+    ladder = found;
+    canvas.dataset.ladder = sheet().dataset.revision;
+    if (!airbrush.down) relight();
+  } catch { climbing = ""; } // then the hand's way alone is shown
+};
+// What was drawn since the last time, on the bait.
+const coloured = () => {
+  const stroke = airbrush.strokes.at(-1);
+  if (!ladder?.base || !stroke) return;
+  const met = new Set();
+  for (; airbrush.shown < stroke.length; airbrush.shown++)
+    if (airbrush.shown)
+      for (const cell of ladder.draw(stroke[airbrush.shown - 1], stroke[airbrush.shown])) met.add(
+        cell);
+  if (met.size) stage.touch(met, (cell, angle, out) => ladder.seen(cell, angle, out));
+};
 const spray = (strokes) => {
   const layer = sheet().dataset.brushed,
     source = byId("add-source").value;
@@ -401,6 +440,7 @@ const spray = (strokes) => {
     Number(v.toFixed(4)), Number(s.toFixed(3))
   ])));
   if (source) byId("add-source").value = "";
+  sprayed = true;
   change(source ? `${own}/strokes` : `${own}/layers/${layer}/strokes`, source ? {
     source,
     points
@@ -412,7 +452,11 @@ const take_up = (on) => {
   airbrush.on = on;
   canvas.style.cursor = on ? "crosshair" : "";
   document.querySelector("[data-airbrush]").setAttribute("aria-pressed", String(on));
+  climb();
 };
+document.addEventListener("change", (event) => {
+  if (event.target.id === "add-source") climb();
+});
 
 canvas.addEventListener("pointerdown", (event) => {
   if (!bait) return;
@@ -431,6 +475,7 @@ canvas.addEventListener("pointerdown", (event) => {
 canvas.addEventListener("pointermove", (event) => {
   if (airbrush.down) {
     for (const one of event.getCoalescedEvents?.() ?? [event]) airbrush.move(one);
+    coloured();
     draw(true);
     return;
   }
@@ -463,7 +508,11 @@ canvas.addEventListener("pointermove", (event) => {
   draw(true);
 });
 canvas.addEventListener("pointerup", (event) => {
-  if (airbrush.down) return spray(airbrush.end(event));
+  if (airbrush.down) {
+    airbrush.rest(event);
+    coloured();
+    return spray(airbrush.end());
+  }
   if (dragged) {
     const { edge, box } = dragged, layer = sheet().dataset.layer;
     sheet().dataset.box = `${box.u0} ${box.u1} ${box.v0} ${box.v1}`;

@@ -366,6 +366,23 @@ export class Stage {
   }
 
   /**
+   * Other colours of some cells, until it is lit again.
+   * @param {Iterable<number>} cells
+   * @param {function(number, number, number[])} seen writes linear light of a cell at an angle
+   */
+  touch(cells, seen) {
+    const { count, head } = this.body.skin, half = three.DataUtils.toHalfFloat, out = [0, 0, 0];
+    for (const cell of cells)
+      for (let angle = 0; angle < head.angles.length; angle++) {
+        seen(cell, angle, out);
+        for (let c = 0; c < 3; c++) this.halves[4 * (count * angle + cell) + c] = half(Math.min(
+          out[
+            c], 6e4));
+      }
+    this.layers.needsUpdate = true;
+  }
+
+  /**
    * Draw it as the body stands.
    * @param {{width: number, height: number}} size of the picture, px of the screen
    * @param {boolean} moving

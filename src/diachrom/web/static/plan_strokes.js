@@ -17,6 +17,7 @@ export class Airbrush {
   begin(event) {
     this.strokes = [];
     this.open = null;
+    this.shown = 0; // points of the last stroke that are on the picture
     this.began = event.timeStamp;
     this.still = this.cell(event);
     this.down = true;
@@ -38,28 +39,31 @@ export class Airbrush {
     if (!this.down || this.straight) return;
     const here = this.cell(event);
     if (!here) { this.open = null; return; }
-    if (!this.open) this.strokes.push(this.open = []);
+    if (!this.open) {
+      this.strokes.push(this.open = []);
+      this.shown = 0;
+    }
     this.open.push([here.u, here.v, (event.timeStamp - this.began) / 1000]);
     this.last = here;
   }
 
-  /**
-   * The hand is lifted.
-   * @returns {number[][][]} strokes of [u, v, seconds]
-   */
-  end(event) {
-    if (!this.down) return [];
+  // The hand is lifted: what it laid while it stood.
+  rest(event) {
     const seconds = (event.timeStamp - this.began) / 1000;
-    if (this.open && !this.straight) {
-      const [u, v] = this.open.at(-1);
-      this.open.push([u, v, Math.max(seconds, this.open[0][2] + LEAST)]);
-    }
     if (this.straight) {
       const [u, v] = this.strokes[0][1];
       this.last = { u, v };
+    } else if (this.open) {
+      const [u, v] = this.open.at(-1);
+      this.open.push([u, v, Math.max(seconds, this.open[0][2] + LEAST)]);
     }
-    return this.cancel();
   }
+
+  /**
+   * What was drawn.
+   * @returns {number[][][]} strokes of [u, v, seconds]
+   */
+  end() { return this.cancel(); }
 
   cancel() {
     const found = this.strokes;

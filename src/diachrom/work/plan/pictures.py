@@ -13,13 +13,15 @@ from threading import Lock
 
 import numpy as np
 
-from diachrom.core.bait.deposit import share
+from diachrom.core.bait.deposit import film_um, share
 from diachrom.core.bait.document import written
 from diachrom.core.bait.fitted import with_fittings
+from diachrom.core.bait.mask import FREE
 from diachrom.core.bait.masks import MASKS, drawing
 from diachrom.core.bait.plan import Layer, Plan
 from diachrom.core.bait.screened import lights_document, linear, package
 from diachrom.core.bait.seen_words import by_place
+from diachrom.core.bait.strokes import CLOSE_UP_MM
 from diachrom.core.bait.surface import FULL, MIDDLE, ROUGH
 from diachrom.core.bait.view import SIDES, Frame, drawn, framed
 from diachrom.core.light.lights import Light, light
@@ -36,6 +38,7 @@ from diachrom.work.plan.painting import (
     laid,
     painted_bait,
     sheen_of,
+    skin_of,
     stencils_of,
     up_to,
 )
@@ -45,6 +48,7 @@ LIST, LIST_RATIO = "list", 2.4  # a frame of a list, so many times as wide as hi
 STACKED = ("left", "back", "belly")
 WORTH_A_VIEW = 1.15  # times as much of the frame that one view more must fill
 MOST_KEPT = 24_000_000  # bytes of pictures that are remembered
+RUNGS_UM = (0.0, 0.5, 1.2, 2.5, 5.0, 9.0, 16.0, 32.0)
 DIMMED = 0.12  # of the light that a layer leaves dark where it is not
 _drawn: OrderedDict[str, bytes] = OrderedDict()
 _under_way: dict[str, tuple[Lock, int]] = {}
@@ -61,6 +65,30 @@ def skin(connection: sqlite3.Connection, plan: Plan, *, steps: int | None = None
         eye = eyes.look(connection, plan)
         words = told(by_place(picture, sheen=sheen))
         return gzip.compress(package(picture, own.surface, plan.blank.form, sheen=sheen, words=words, eye=eye), 4)
+
+
+def ladder(connection: sqlite3.Connection, plan: Plan, number: int) -> bytes:
+    """The bait with a layer's paint all over it in growing films, so that a page shows at once what a hand draws of it:
+    gzip of a length and a head in JSON, what lies of it now (float16, um, (u, v)), then each skin after its length.
+    Raises NotFound."""
+    layer = plan.layer(number)
+    parts = []
+    with _turns["rough"]:
+        sheen = sheen_of(plan)
+        skin = skin_of(connection, plan, MIDDLE)
+        lies = film_um(replace(layer, on=True), skin) if layer.strokes else np.zeros(MIDDLE)
+        for film in RUNGS_UM:
+            even = replace(layer, film_um=film, coats=1, on=film > 0, strokes=(), mask=FREE, region="all", box=None)
+            even = replace(even, origin="around", rake_deg=0.0, sides="both", distance_mm=CLOSE_UP_MM)
+            layers = tuple(even if one is layer else one for one in plan.layers)
+            picture, own = painted_bait(connection, replace(plan, layers=layers, fog=False), cells=MIDDLE)
+            made = package(picture, own.surface, plan.blank.form, sheen=sheen)
+            parts += [len(made).to_bytes(4, "little"), made]
+    both = layer.sides == "both" and layer.mirrored
+    head = json.dumps({"films": RUNGS_UM, "cells": MIDDLE, "disc": layer.disc_mm, "film": layer.film_um, "both": both})
+    own_head = head.encode()
+    lain = lies.astype("<f2").tobytes()
+    return gzip.compress(b"".join([len(own_head).to_bytes(4, "little"), own_head, lain, *parts]), 1)
 
 
 @cache

@@ -1,0 +1,162 @@
+// What a hand draws, in its true colour while it draws: the server tells the bait under growing films of the paint, and between
+// two of them the light is mixed by the root of the film, in its logarithm.
+
+import { Skin } from "./plan_skin.js";
+
+const USUAL_MM_S = 40,
+  ACROSS = 16 / (5 * Math.PI), // of the disc through its middle, times its radius
+  DARKEST = 1e-4; // of linear light
+
+/** The bait under growing films of one paint. */
+export class Ladder {
+  static async load(address) {
+    const answer = await fetch(address);
+    if (!answer.ok) throw new Error(await answer.text());
+    return new Ladder(await answer.arrayBuffer());
+  }
+
+  constructor(buffer) {
+    const view = new DataView(buffer),
+      size = view.getUint32(0, true);
+    this.head = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 4, size)));
+    const [u, v] = this.head.cells;
+    let at = 4 + size;
+    this.lies = Float32Array.from(new Uint16Array(buffer.slice(at, at + 2 * u * v)), unpacked);
+    at += 2 * u * v;
+    this.skins = this.head.films.map(() => {
+      const long = view.getUint32(at, true),
+        skin = new Skin(buffer.slice(at + 4, at + 4 + long));
+      at += 4 + long;
+      return skin;
+    });
+    this.roots = this.head.films.map(Math.sqrt);
+  }
+
+  /**
+   * In a light, over a bait as it is now.
+   * @param {Body} body
+   * @param {Float32Array[]} base its colours, by angle
+   * @param {function(Skin): Float32Array[]} colours of a skin in the light
+   */
+  lay(body, base, colours) {
+    const { skin } = body, [, v] = this.head.cells;
+    this.rungs = this.skins.map((one) => colours(one));
+    this.base = base;
+    if (this.body?.skin === skin) return;
+    // What was drawn lies there from then on.
+    const drawn = this.body?.skin.count === skin.count ? this.before.map((one, k) => one + this
+      .added[k]) : null;
+    this.body = body;
+    this.added = new Float32Array(skin.count);
+    // The parent of each fine cell among the ladder's, and what of the paint lies there.
+    this.parents = new Uint32Array(skin.count);
+    this.before = new Float32Array(skin.count);
+    const half = this.skins[0].half;
+    for (let i = 0; i < skin.u; i++)
+      for (let j = 0; j < skin.half; j++) {
+        const row = Math.floor(i * this.skins[0].u / skin.u),
+          column = Math.floor(j * v / skin.v),
+          folded = half < v ? Math.min(column, v - 1 - column) : column;
+        this.parents[i * skin.half + j] = row * half + folded;
+        this.before[i * skin.half + j] = this.lies[row * v + column];
+      }
+    if (drawn) this.before = drawn;
+    this.girths = Float32Array.from({ length: skin.u }, (_, i) => {
+      const row = Math.round((i + 0.5) / skin.u * body.u) * (body.v + 1);
+      let around = 0;
+      for (let j = 0; j < body.v; j++) {
+        const a = 3 * (row + j);
+        around += Math.hypot(body.corners[a + 4] - body.corners[a + 1], body.corners[a + 5] -
+          body
+          .corners[a + 2]);
+      }
+      return around * skin.head.geometry.length_mm;
+    });
+  }
+
+  /**
+   * Lay what a stretch of a stroke leaves.
+   * @param {number[]} a [u, v, seconds]
+   * @param {number[]} b
+   * @returns {Set<number>} cells that it met
+   */
+  draw(a, b) {
+    const { skin } = this.body, long = skin.head.geometry.length_mm, radius = this.head.disc / 2,
+      met = new Set();
+    let turn = b[1] - a[1];
+    turn -= Math.round(turn);
+    const mid = Math.min(Math.max(Math.floor(a[0] * skin.u), 0), skin.u - 1);
+    const way = Math.hypot((b[0] - a[0]) * long, turn * this.girths[mid]),
+      count = Math.max(1, Math.ceil(3 * way / radius));
+    const each = this.head.film * USUAL_MM_S * radius / ACROSS * (b[2] - a[2]) / count * 3 / (Math
+      .PI * radius ** 2);
+    for (let k = 0; k < count; k++) {
+      const part = (k + 0.5) / count,
+        u = a[0] + (b[0] - a[0]) * part,
+        v = a[1] + turn * part;
+      // On one side alone, where both are sent as one, its mirror image is drawn with it.
+      for (const place of this.head.both && skin.half === skin.v ? [v, 1 - v] : [v])
+        this.spot(u, place, radius, each, met);
+    }
+    return met;
+  }
+
+  spot(u, v, radius, each, met) {
+    const { skin } = this.body, long = skin.head.geometry.length_mm, reach = radius / long;
+    const [low, high] = [Math.max(Math.floor((u - reach) * skin.u), 0), Math.min(Math.ceil((u +
+      reach) * skin.u), skin.u - 1)];
+    for (let i = low; i <= high; i++) {
+      const x = ((i + 0.5) / skin.u - u) * long,
+        girth = this.girths[i];
+      if (Math.abs(x) > radius) continue;
+      const wide = Math.min(Math.ceil(radius / girth * skin.v), skin.v / 2),
+        middle = Math.floor(v * skin.v);
+      for (let j = middle - wide; j <= middle + wide; j++) {
+        const y = ((j + 0.5) / skin.v - v) * girth,
+          near = 1 - (x * x + y * y) / radius ** 2;
+        if (near <= 0) continue;
+        const around = ((j % skin.v) + skin.v) % skin.v,
+          column = skin.half < skin.v ? Math.min(around, skin.v - 1 - around) : around,
+          cell = i * skin.half + column;
+        this.added[cell] += each * near * near;
+        met.add(cell);
+      }
+    }
+  }
+
+  // Linear light of a cell at an angle, with what was drawn on it.
+  seen(cell, angle, out) {
+    const parent = 3 * this.parents[cell],
+      before = this.before[cell],
+      now = this.between(before + this.added[cell]),
+      then = this.between(before);
+    for (let c = 0; c < 3; c++) {
+      const made = this.mixed(now, angle, parent + c),
+        was = this.mixed(then, angle, parent + c);
+      // What the finer cells show beside the coarse ones fades as it is covered.
+      out[c] = made + (this.base[angle][3 * cell + c] - was) * Math.min(1, made / was);
+    }
+  }
+
+  between(film) {
+    const root = Math.sqrt(film),
+      last = this.roots.length - 1;
+    let rung = 0;
+    while (rung < last - 1 && this.roots[rung + 1] < root) rung++;
+    return [rung, Math.min(1, (root - this.roots[rung]) / (this.roots[rung + 1] - this.roots[
+      rung]))];
+  }
+
+  mixed([rung, part], angle, at) {
+    const a = Math.max(this.rungs[rung][angle][at], DARKEST),
+      b = Math.max(this.rungs[rung + 1][angle][at], DARKEST);
+    return Math.exp(Math.log(a) * (1 - part) + Math.log(b) * part);
+  }
+}
+
+// A half float of 16 bits.
+const unpacked = (bits) => {
+  const exponent = (bits >> 10) & 31,
+    fraction = bits & 1023;
+  return exponent ? 2 ** (exponent - 15) * (1 + fraction / 1024) : 2 ** -14 * fraction / 1024;
+};
