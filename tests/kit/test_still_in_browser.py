@@ -13,10 +13,10 @@ def test_no_button_of_match_moves_while_the_search_goes_on(page, address):
     expect(page.locator(".target h2")).to_have_text("#c85a28")
     main = page.locator(".match-from summary").first
     before = main.evaluate(TOP)
-    expect(page.locator("#match-reach circle").first).to_be_visible(timeout=30_000)
+    expect(page.locator("#match-reach circle").first).to_be_visible()
     assert abs(main.evaluate(TOP) - before) <= 1
     at = page.evaluate(FIRST_INTO_THE_CUP)
-    expect(page.locator("#match-found")).not_to_contain_text("still looking", timeout=30_000)
+    expect(page.locator("#match-found")).not_to_contain_text("still looking")
     assert abs(main.evaluate(TOP) - before) <= 1
     assert abs(page.evaluate(FIRST_INTO_THE_CUP) - at) <= 1
 
@@ -25,8 +25,8 @@ def test_a_press_on_what_an_answer_under_way_takes_off_the_page_counts(page, add
     page.goto(f"{address}/match")
     page.locator("input[name=typed]").fill("#c85a28")
     page.get_by_role("button", name="Match this colour").click()
-    expect(page.locator("#match-found")).to_contain_text("cups tried", timeout=30_000)
-    expect(page.locator("#match-found")).not_to_contain_text("still looking", timeout=30_000)
+    expect(page.locator("#match-found")).to_contain_text("cups tried")
+    expect(page.locator("#match-found")).not_to_contain_text("still looking")
     held = []
     page.route("**/match/found", lambda route: held.append(route))
     page.evaluate(
@@ -67,7 +67,7 @@ def test_no_button_of_the_scale_moves_when_it_is_plugged_in_tared_and_read(page,
     expect(page.locator(".device-shows")).to_contain_text("g")
     assert abs(weigh.evaluate(TOP) - before) <= 1
     page.get_by_role("button", name="Drip them").click()
-    expect(page.locator(".device-state")).to_contain_text("stands still", timeout=30_000)
+    expect(page.locator(".device-state")).to_contain_text("stands still")
     weigh.click()
     expect(page.locator(".ledger tbody tr")).to_have_count(1)
     assert abs(weigh.evaluate(TOP) - before) <= 1

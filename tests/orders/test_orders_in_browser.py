@@ -10,7 +10,7 @@ from playwright.sync_api import expect
 def planned(page):
     """Press it, and wait until the search is over."""
     page.locator("#schedule").get_by_role("button", name="Schedule", exact=True).click()
-    expect(page.get_by_role("button", name="Schedule again")).to_be_visible(timeout=30_000)
+    expect(page.get_by_role("button", name="Schedule again")).to_be_visible()
     expect(page.locator(".lane").first).to_be_visible()
 
 
@@ -72,7 +72,7 @@ def test_seven_for_saturday_from_taking_on_to_the_calendar(page, address, tmp_pa
     expect(page.locator(pinned).first).not_to_have_attribute("data-start", said)
     page.get_by_role("button", name="Undo all dragging").click()
     expect(page.locator(".pinned")).to_have_count(0)
-    expect(page.get_by_role("button", name="Schedule again")).to_be_visible(timeout=30_000)
+    expect(page.get_by_role("button", name="Schedule again")).to_be_visible()
 
     page.get_by_role("button", name="Done", exact=True).first.click()
     expect(page.locator(".session-rows .done").first).to_be_visible()

@@ -22,6 +22,7 @@ const still = matchMedia("(prefers-reduced-motion: reduce)");
 const LOOKS = { left: [0, 0], right: [0, 180], back: [90, 0], belly: [-90, 0], quarter: [18, 38] };
 const WIDTH = 760, // of the picture's own units
   SLIM = 0.2, // of the picture's height
+  STANDS = 200, // ms between two looks at a hand that stands
   RESTS = 150; // ms after which what moved is drawn whole
 const pose = { roll: 0, yaw: 0, pitch: 0, swim: null, scale: 0.84, zoom: 1, shift: [0, 0] };
 let height = 267,
@@ -359,6 +360,7 @@ zooming(canvas, {
   place: (event) => place(event),
   began: () => {
     turned = dragged = null;
+    clearInterval(standing);
     airbrush.cancel();
   },
   draw
@@ -427,6 +429,20 @@ const coloured = () => {
         cell);
   if (met.size) stage.touch(met, (cell, angle, out) => ladder.seen(cell, angle, out));
 };
+// A hand that stands goes on laying paint.
+let standing = 0;
+const stands = () => {
+  clearInterval(standing);
+  standing = setInterval(() => {
+    if (canvas.dataset.moving) return;
+    const stood = airbrush.stand(performance.now());
+    if (!stood) return;
+    if (ladder?.base) stage.touch(ladder.draw(...stood), (cell, angle, out) => ladder.seen(
+      cell,
+      angle, out));
+    draw();
+  }, STANDS);
+};
 const spray = (strokes) => {
   const layer = sheet().dataset.brushed,
     source = byId("add-source").value;
@@ -463,6 +479,7 @@ canvas.addEventListener("pointerdown", (event) => {
   if (airbrush.on && event.isPrimary) {
     canvas.setPointerCapture(event.pointerId);
     airbrush.begin(event);
+    stands();
     draw(true);
     return;
   }
@@ -509,6 +526,7 @@ canvas.addEventListener("pointermove", (event) => {
 });
 canvas.addEventListener("pointerup", (event) => {
   if (airbrush.down) {
+    clearInterval(standing);
     airbrush.rest(event);
     coloured();
     return spray(airbrush.end());
@@ -531,6 +549,7 @@ canvas.addEventListener("pointerup", (event) => {
   turned = null;
 });
 canvas.addEventListener("pointercancel", () => {
+  clearInterval(standing);
   airbrush.cancel();
   turned = dragged = null;
   draw();

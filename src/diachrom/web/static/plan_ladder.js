@@ -42,6 +42,8 @@ export class Ladder {
     const { skin } = body, [, v] = this.head.cells;
     this.rungs = this.skins.map((one) => colours(one));
     this.base = base;
+    // How far apart colours beneath still are under each film: what of finer detail is seen through it.
+    this.apart = this.rungs.map(([, , facing]) => [0, 1, 2].map((c) => spread(facing, c)));
     if (this.body?.skin === skin) return;
     // What was drawn lies there from then on.
     const drawn = this.body?.skin.count === skin.count ? this.before.map((one, k) => one + this
@@ -133,9 +135,13 @@ export class Ladder {
     for (let c = 0; c < 3; c++) {
       const made = this.mixed(now, angle, parent + c),
         was = this.mixed(then, angle, parent + c);
-      // What the finer cells show beside the coarse ones fades as it is covered.
-      out[c] = made + (this.base[angle][3 * cell + c] - was) * Math.min(1, made / was);
+      const left = Math.min(1, this.through(now, c) / Math.max(this.through(then, c), DARKEST));
+      out[c] = made + (this.base[angle][3 * cell + c] - was) * left;
     }
+  }
+
+  through([rung, part], c) {
+    return this.apart[rung][c] * (1 - part) + this.apart[rung + 1][c] * part;
   }
 
   between(film) {
@@ -153,6 +159,17 @@ export class Ladder {
     return Math.exp(Math.log(a) * (1 - part) + Math.log(b) * part);
   }
 }
+
+const spread = (colours, c) => {
+  let sum = 0,
+    squares = 0;
+  const count = colours.length / 3;
+  for (let at = c; at < colours.length; at += 3) {
+    sum += colours[at];
+    squares += colours[at] ** 2;
+  }
+  return Math.sqrt(Math.max(squares / count - (sum / count) ** 2, 0));
+};
 
 // A half float of 16 bits.
 const unpacked = (bits) => {

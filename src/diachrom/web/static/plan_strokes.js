@@ -47,15 +47,34 @@ export class Airbrush {
     this.last = here;
   }
 
+  /**
+   * The hand stands: a dot grows.
+   * @param {number} now ms
+   * @returns {number[][]|null} from when to when it stood where, [u, v, seconds] each
+   */
+  stand(now) {
+    if (!this.down || this.straight || !this.open) return null;
+    const seconds = (now - this.began) / 1000,
+      last = this.open.at(-1),
+      before = this.open.at(-2),
+      from = [...last];
+    if (before && before[0] === last[0] && before[1] === last[1]) last[2] = seconds;
+    else this.open.push([last[0], last[1], seconds]);
+    this.shown = this.open.length;
+    return [from, this.open.at(-1)];
+  }
+
   // The hand is lifted: what it laid while it stood.
   rest(event) {
-    const seconds = (event.timeStamp - this.began) / 1000;
     if (this.straight) {
       const [u, v] = this.strokes[0][1];
       this.last = { u, v };
     } else if (this.open) {
-      const [u, v] = this.open.at(-1);
-      this.open.push([u, v, Math.max(seconds, this.open[0][2] + LEAST)]);
+      const [u, v, since] = this.open.at(-1);
+      this.open.push([u, v, Math.max((event.timeStamp - this.began) / 1000, since, this.open[0][
+          2
+        ] +
+        LEAST)]);
     }
   }
 

@@ -2,6 +2,7 @@
 
 import gzip
 import json
+import math
 import sqlite3
 from collections import OrderedDict
 from collections.abc import Iterator, Sequence
@@ -78,8 +79,11 @@ def ladder(connection: sqlite3.Connection, plan: Plan, number: int) -> bytes:
         skin = skin_of(connection, plan, MIDDLE)
         lies = film_um(replace(layer, on=True), skin) if layer.strokes else np.zeros(MIDDLE)
         for film in RUNGS_UM:
-            even = replace(layer, film_um=film, coats=1, on=film > 0, strokes=(), mask=FREE, region="all", box=None)
-            even = replace(even, origin="around", rake_deg=0.0, sides="both", distance_mm=CLOSE_UP_MM)
+            coats = max(1, math.ceil(film / layer.film_um))  # none so wet that its dots flow together
+            even = replace(layer, film_um=film / coats, coats=coats, on=film > 0, strokes=(), mask=FREE)
+            even = replace(
+                even, region="all", box=None, origin="around", rake_deg=0.0, sides="both", distance_mm=CLOSE_UP_MM
+            )
             layers = tuple(even if one is layer else one for one in plan.layers)
             picture, own = painted_bait(connection, replace(plan, layers=layers, fog=False), cells=MIDDLE)
             made = package(picture, own.surface, plan.blank.form, sheen=sheen)
