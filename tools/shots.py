@@ -227,8 +227,8 @@ def _checked(page: Page) -> None:
     _bait(page)
     own = page.locator(".findings > li", has_text="Goes muddy")
     own.get_by_text("Why, and what else").click()
-    own.locator(".before-after").scroll_into_view_if_needed()
-    pictures = own.locator(".before-after img")
+    own.locator(".compare").first.scroll_into_view_if_needed()
+    pictures = own.locator(".compare img")
     while not all(pictures.evaluate_all("all => all.map((one) => one.naturalWidth > 0)")):
         page.wait_for_timeout(100)
 
