@@ -150,7 +150,17 @@ def test_whatever_is_drawn_lies_within_bounds(points):
 
 
 @pytest.mark.parametrize(
-    "points", [[], [(0.5, 0.2)], [(0.5, float("nan"), 0)], [(9, 0, 0)], "much", [(0.5, 0.2, 0), (0.6, 0.2, 999)]]
+    "points",
+    [
+        [],
+        [(0.5, 0.2)],
+        [(0.5, float("nan"), 0)],
+        [(9, 0, 0)],
+        "much",
+        [({}, 0, 0)],
+        [(10**400, 0, 0)],
+        [(0.5, 0.2, 0), (0.6, 0.2, 999)],
+    ],
 )
 def test_what_is_no_stroke_is_said(points):
     with pytest.raises(InvalidInput, match="draw it again"):

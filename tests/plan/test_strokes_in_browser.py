@@ -120,6 +120,7 @@ def test_a_line_is_typed_and_taken_off_again(begun):
     for words, mm in (("From, along", "30"), ("From, around", "12"), ("To, along", "80"), ("To, around", "12")):
         page.get_by_label(words).fill(mm)
     page.get_by_role("button", name="Spray this line").click()
+    expect(page.locator("#said")).to_contain_text("Undo gives its region back")
     expect(page.locator(".layer")).to_contain_text("1 stroke by hand")
     shown(page)
     assert dark(page) > 200
@@ -152,3 +153,29 @@ def test_what_is_drawn_has_its_true_colour_while_it_is_drawn(page, address):
     off = delta_e(*(linear_to_lab(to_linear(one[met] / 255)) for one in (drawn, exact)))
     assert np.median(off) < 4  # the exact one has the grain of its dots besides
     assert np.percentile(off, 90) < 8
+
+
+def test_what_is_refused_comes_off_the_picture_again(begun, refusals):
+    page = begun
+    refusals.append(422)
+    page.locator("#add-source").select_option("torv-sot")
+    expect(page.locator("#bait")).to_have_attribute("data-ladder", re.compile("."))
+    before = dark(page)
+    held = []
+    page.route("**/strokes", lambda route: held.append(route))
+    draw(page, (0.4, 0.5), (0.6, 0.5))
+    page.wait_for_function("() => !document.getElementById('bait').dataset.moving")
+    assert dark(page) > before + 50
+    held[0].fulfill(status=422, content_type="text/html", body="<p>No.</p>")
+    page.wait_for_timeout(300)
+    assert dark(page) == pytest.approx(before, abs=20)
+    expect(page.locator("#plan")).to_have_attribute("data-layers", "0")
+
+
+@pytest.mark.parametrize("points", ["", "{", "[" * 50_000, "[[[{}]]]", '[[["a", 1, 2]]]', "[[[1e999, 0, 0]]]", "7"])
+def test_what_did_not_arrive_whole_is_refused_and_nothing_is_laid(page, address, points):
+    given = {"source": "torv-sot", "points": points}
+    answer = page.request.post(f"{address}/plan/1/strokes", form=given, headers={"Origin": address})
+    assert answer.status == 422
+    assert "draw it again" in answer.text()
+    assert len(json.loads(page.request.get(f"{address}/plan/1/document.json").body())["layers"]) == 7

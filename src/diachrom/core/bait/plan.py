@@ -9,7 +9,7 @@ from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.mask import FREE, Mask, Polygons
 from diachrom.core.bait.regions import REGIONS, Box
 from diachrom.core.bait.shapes import Landmarks
-from diachrom.core.bait.strokes import MOST_STROKES, Stroke, disc_mm
+from diachrom.core.bait.strokes import CLOSE_UP_MM, MOST_STROKES, Stroke, disc_mm
 from diachrom.core.mix.draft import LONGEST_NAME, LONGEST_NOTE, checked_text
 from diachrom.core.mix.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.errors import InvalidInput, NotFound
@@ -142,6 +142,13 @@ class Layer:
         if self.soft_mm is not None:
             return self.soft_mm
         return 0.0 if self.mask.kind == "tape" else 0.2 * self.distance_mm
+
+    @property
+    def by_hand(self) -> "Layer":
+        """As strokes are drawn of it: from near, in one pass, and where they go alone."""
+        if self.strokes:
+            return self
+        return replace(self, coats=1, distance_mm=CLOSE_UP_MM, region="all", box=None)
 
     @property
     def disc_mm(self) -> float:

@@ -21,6 +21,7 @@ CLOSE_UP_MM = 15.0  # from where a line is drawn
 USUAL_NOZZLE_MM, USUAL_BAR = 0.3, 1.4
 WIDENS = 0.25  # power of the pressure by which a disc is wider
 MOST_STROKES, MOST_POINTS, LONGEST_S = 400, 60, 120.0
+LEAST_S = 0.1  # of a line that is typed
 STEP_U, STEP_V = 0.05, 0.06  # a stretch of a path is taken as straight, of the length and of the girth
 ACROSS = 16 / (5 * np.pi)  # of the disc through its middle, times its radius
 
@@ -45,7 +46,7 @@ def drawn(points: Sequence[Sequence[float]]) -> Stroke:
     than are needed. Raises InvalidInput."""
     try:
         given = np.array(points, dtype=np.float64).reshape(-1, 3)
-    except ValueError:
+    except (ValueError, TypeError, OverflowError):
         given = np.full((1, 3), np.nan)
     if not len(given) or not np.isfinite(given).all():
         raise InvalidInput(say("A stroke is places on the bait with their times: draw it again."), field="points")
@@ -61,6 +62,20 @@ def drawn(points: Sequence[Sequence[float]]) -> Stroke:
     return Stroke(tuple((round(u, 4), round(v, 4), round(s, 3)) for u, v, s in given.tolist()))
 
 
+def straight(surface: Surface, start: tuple[float, float], end: tuple[float, float]) -> Stroke:
+    """From place to place at the usual speed: mm along the bait from its nose, and around it from the spine."""
+    long, girths = surface.length_mm, surface.girths_mm
+    girth = [float(girths[min(int(along / long * len(girths)), len(girths) - 1)]) for along, _ in (start, end)]
+    (u0, v0), (u1, v1) = ((along / long, around / g) for (along, around), g in zip((start, end), girth, strict=True))
+    seconds = float(np.hypot((u1 - u0) * long, (v1 - v0) * girth[0])) / USUAL_MM_S
+    return drawn([(u0, v0, 0.0), (u1, v1, max(seconds, LEAST_S))])
+
+
+def flow(disc: float) -> float:
+    """Of a coat's film, how much comes into the middle of a disc that stands each second."""
+    return USUAL_MM_S / ACROSS * 3 / (np.pi * disc / 2)
+
+
 def share(strokes: Sequence[Stroke], surface: Surface, disc: float, *, mirrored: bool) -> Floats:
     """(u, v) shares of a coat's film that strokes leave together; one that is mirrored is done again on the other side.
 
@@ -68,11 +83,11 @@ def share(strokes: Sequence[Stroke], surface: Surface, disc: float, *, mirrored:
     ----------
     disc : how wide paint lands, mm.
     """
-    found = np.zeros(surface.cells)
+    found, girths = np.zeros(surface.cells), tuple(surface.girths_mm.tolist())
     for stroke in strokes:
-        first, one = _laid(stroke, surface.cells, surface.length_mm, tuple(surface.girths_mm.tolist()), disc)
+        first, rows = _laid(stroke, surface.cells, surface.length_mm, girths, disc)
         # What is drawn along the spine is there on both sides already.
-        found[first : first + len(one)] += np.maximum(one, one[:, ::-1]) if mirrored else one
+        found[first : first + len(rows)] += np.maximum(rows, rows[:, ::-1]) if mirrored else rows
     return found
 
 
@@ -105,8 +120,7 @@ def _laid(
     x = ((rows + 0.5) / count_u - first[:, 0]) * length_mm
     y = ((columns + 0.5) / count_v - first[:, 1]) * around
     way = (last[:, 0] - first[:, 0]) * length_mm, (last[:, 1] - first[:, 1]) * around
-    rate = USUAL_MM_S * radius / ACROSS  # a coat's film x mm2 each second
-    laid = rate * seconds * there * _along(x, y, way, radius)
+    laid = flow(disc) * seconds * there * _along(x, y, way, radius)
     cell = rows * count_v + np.mod(columns, count_v)
     sums = np.bincount(cell.ravel(), weights=laid.ravel(), minlength=count_u * count_v)
     found = np.asarray(sums, dtype=np.float64).reshape(cells)
@@ -117,8 +131,8 @@ def _laid(
 
 
 def _along(x: Floats, y: Floats, way: tuple[Floats, Floats], radius: float) -> Floats:
-    """(..., n, m) per mm2, at places x, y, of a disc (1 - r2/R2)2 that is carried evenly from 0 along a way: in closed
-    form."""
+    """(..., n, m) at places x, y, of what comes into the middle of a disc (1 - r2/R2)2 that is carried evenly from 0
+    along a way: in closed form."""
     long = np.hypot(way[0], way[1])  # (..., n, 1)
     still = long < 1e-6
     long = np.where(still, 1.0, long)
@@ -132,4 +146,4 @@ def _along(x: Floats, y: Floats, way: tuple[Floats, Floats], radius: float) -> F
 
     moving = (integral(high) - integral(low)) / long
     tapped = np.maximum(1 - (x**2 + y**2) / radius**2, 0.0) ** 2
-    return np.where(still, tapped, moving) * 3 / (np.pi * radius**2)
+    return np.where(still, tapped, moving)

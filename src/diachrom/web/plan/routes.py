@@ -75,11 +75,11 @@ def add(request: Request, store: OpenStore, number: RowId, source: Text = "", wh
 
 
 def at_layer(
-    request: Request, store: Store, number: int, layer: int, how: Callable[[Plan], Plan], *, did: str
+    request: Request, store: Store, number: int, layer: int, how: Callable[[Plan], Plan], *, did: str, said: str = ""
 ) -> Response:
     """Change a layer, under what is to be undone by that name."""
     plans.change(store, number, how, did=say("{did} of layer {layer}", did=did, layer=layer), at=clock.now())
-    return answered(request, store, number, layer)
+    return answered(request, store, number, layer, said)
 
 
 @router.post("/plan/{number}/layers/{layer}")

@@ -1,7 +1,6 @@
 """Strokes of the airbrush that are drawn over the bait, or typed."""
 
 import json
-import math
 from collections.abc import Mapping
 from dataclasses import replace
 
@@ -10,7 +9,7 @@ from fastapi.responses import Response
 
 from diachrom import clock
 from diachrom.core.bait.plan import Layer, Plan
-from diachrom.core.bait.strokes import CLOSE_UP_MM, USUAL_MM_S, Stroke, drawn
+from diachrom.core.bait.strokes import Stroke, drawn, straight
 from diachrom.errors import InvalidInput
 from diachrom.units import MM
 from diachrom.web.kit.answers import packed
@@ -52,19 +51,21 @@ def more(request: Request, store: OpenStore, number: RowId, layer: RowId, form: 
     stands = plans.now(store, number).plan
     strokes = _drawn(form["points"]) if "points" in form else (_typed(form, stands),)
 
-    def struck(one: Layer) -> Layer:
-        begun = one if one.strokes else replace(one, coats=1, distance_mm=CLOSE_UP_MM, region="all", box=None)
-        return replace(begun, strokes=(*one.strokes, *strokes))
+    def struck(old: Layer) -> Layer:
+        return replace(old.by_hand, strokes=(*old.strokes, *strokes))
 
-    return at_layer(request, store, number, layer, lambda plan: plan.changed(layer, struck), did=say("a stroke"))
+    said = "" if stands.layer(layer).strokes else say("It is drawn by hand now. Undo gives its region back.")
+    return at_layer(
+        request, store, number, layer, lambda plan: plan.changed(layer, struck), did=say("a stroke"), said=said
+    )
 
 
 @router.post("/plan/{number}/layers/{layer}/strokes/fewer")
 def fewer(request: Request, store: OpenStore, number: RowId, layer: RowId, every: Text = "") -> Response:
     """Without the last stroke, or without any: then it is laid by its region."""
 
-    def left(one: Layer) -> Layer:
-        return replace(one, strokes=() if every else one.strokes[:-1])
+    def left(old: Layer) -> Layer:
+        return replace(old, strokes=() if every else old.strokes[:-1])
 
     return at_layer(request, store, number, layer, lambda plan: plan.changed(layer, left), did=say("strokes taken off"))
 
@@ -81,15 +82,14 @@ def ladder(request: Request, store: OpenStore, number: RowId, layer: int | None 
 
 def _begun(store: Store, source: str) -> Layer:
     """A layer that is drawn by hand. Raises InvalidInput, NotFound."""
-    new = plans.layer_of(store, "recipe" if source.startswith("recipe:") else "paint", source)
-    return replace(new, coats=1, distance_mm=CLOSE_UP_MM)
+    return plans.layer_of(store, "recipe" if source.startswith("recipe:") else "paint", source).by_hand
 
 
 def _drawn(text: str) -> tuple[Stroke, ...]:
     """Raises InvalidInput."""
     try:
         given = json.loads(text) if len(text) <= LONGEST else None
-    except ValueError:
+    except (ValueError, RecursionError):
         given = None
     if not isinstance(given, list) or not 1 <= len(given) <= MOST_AT_ONCE:
         raise InvalidInput(say("What was drawn did not arrive whole: draw it again."), field="points")
@@ -97,17 +97,14 @@ def _drawn(text: str) -> tuple[Stroke, ...]:
 
 
 def _typed(form: Mapping[str, str], plan: Plan) -> Stroke:
-    """A straight stroke at the usual speed, from place to place in mm along the bait and around it from the spine.
-    Raises InvalidInput."""
-    long, girths = plan.blank.length_mm, plan.blank.surface().girths_mm
-    ends = []
-    for end in ("from", "to"):
-        u, around = (
-            figure(form.get(key, ""), ENDS[key], key=key, least=0, most=most, units=MM)
-            for key, most in ((f"{end}_along", long), (f"{end}_around", float(girths.max())))
+    """A line of four figures. Raises InvalidInput."""
+    surface = plan.blank.surface()
+    most = {"along": surface.length_mm, "around": float(surface.girths_mm.max())}
+    (u0, v0), (u1, v1) = (
+        tuple(
+            figure(form.get(f"{end}_{way}", ""), ENDS[f"{end}_{way}"], key=f"{end}_{way}", least=0, most=far, units=MM)
+            for way, far in most.items()
         )
-        girth = float(girths[min(int(u / long * len(girths)), len(girths) - 1)])
-        ends.append((u / long, around / girth, girth))
-    (u0, v0, girth), (u1, v1, _) = ends
-    seconds = math.hypot((u1 - u0) * long, (v1 - v0) * girth) / USUAL_MM_S
-    return drawn([(u0, v0, 0.0), (u1, v1, max(seconds, 0.1))])
+        for end in ("from", "to")
+    )
+    return straight(surface, (u0, v0), (u1, v1))

@@ -360,8 +360,7 @@ zooming(canvas, {
   place: (event) => place(event),
   began: () => {
     turned = dragged = null;
-    clearInterval(standing);
-    airbrush.cancel();
+    wipe();
   },
   draw
 });
@@ -418,6 +417,18 @@ const climb = async () => {
     if (!airbrush.down) relight();
   } catch { climbing = ""; } // then the hand's way alone is shown
 };
+const touch = (cells) => stage.touch(cells, (cell, angle, out) => ladder.seen(cell, angle, out));
+// What was drawn and is not kept comes off the picture again.
+const wipe = () => {
+  clearInterval(standing);
+  if (!airbrush.take().length && !sprayed) return;
+  sprayed = false;
+  ladder?.forget();
+  relight();
+};
+document.addEventListener("htmx:beforeSwap", (event) => {
+  if (event.detail.xhr.status >= 400) wipe();
+});
 // What was drawn since the last time, on the bait.
 const coloured = () => {
   const stroke = airbrush.strokes.at(-1);
@@ -427,7 +438,7 @@ const coloured = () => {
     if (airbrush.shown)
       for (const cell of ladder.draw(stroke[airbrush.shown - 1], stroke[airbrush.shown])) met.add(
         cell);
-  if (met.size) stage.touch(met, (cell, angle, out) => ladder.seen(cell, angle, out));
+  if (met.size) touch(met);
 };
 // A hand that stands goes on laying paint.
 let standing = 0;
@@ -437,9 +448,7 @@ const stands = () => {
     if (canvas.dataset.moving) return;
     const stood = airbrush.stand(performance.now());
     if (!stood) return;
-    if (ladder?.base) stage.touch(ladder.draw(...stood), (cell, angle, out) => ladder.seen(
-      cell,
-      angle, out));
+    if (ladder?.base) touch(ladder.draw(...stood));
     draw();
   }, STANDS);
 };
@@ -529,7 +538,7 @@ canvas.addEventListener("pointerup", (event) => {
     clearInterval(standing);
     airbrush.rest(event);
     coloured();
-    return spray(airbrush.end());
+    return spray(airbrush.take());
   }
   if (dragged) {
     const { edge, box } = dragged, layer = sheet().dataset.layer;
@@ -549,8 +558,7 @@ canvas.addEventListener("pointerup", (event) => {
   turned = null;
 });
 canvas.addEventListener("pointercancel", () => {
-  clearInterval(standing);
-  airbrush.cancel();
+  wipe();
   turned = dragged = null;
   draw();
 });

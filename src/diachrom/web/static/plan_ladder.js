@@ -3,9 +3,7 @@
 
 import { Skin } from "./plan_skin.js";
 
-const USUAL_MM_S = 40,
-  ACROSS = 16 / (5 * Math.PI), // of the disc through its middle, times its radius
-  DARKEST = 1e-4; // of linear light
+const DARKEST = 1e-4; // of linear light
 
 /** The bait under growing films of one paint. */
 export class Ladder {
@@ -76,6 +74,9 @@ export class Ladder {
     });
   }
 
+  // What was drawn and not kept.
+  forget() { this.added?.fill(0); }
+
   /**
    * Lay what a stretch of a stroke leaves.
    * @param {number[]} a [u, v, seconds]
@@ -90,8 +91,7 @@ export class Ladder {
     const mid = Math.min(Math.max(Math.floor(a[0] * skin.u), 0), skin.u - 1);
     const way = Math.hypot((b[0] - a[0]) * long, turn * this.girths[mid]),
       count = Math.max(1, Math.ceil(3 * way / radius));
-    const each = this.head.film * USUAL_MM_S * radius / ACROSS * (b[2] - a[2]) / count * 3 / (Math
-      .PI * radius ** 2);
+    const each = this.head.flow * (b[2] - a[2]) / count;
     for (let k = 0; k < count; k++) {
       const part = (k + 0.5) / count,
         u = a[0] + (b[0] - a[0]) * part,

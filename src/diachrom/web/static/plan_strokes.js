@@ -1,7 +1,7 @@
 // The airbrush over the bait: where the hand goes while it is down, in places of the skin and seconds.
 
-const SPEED_MM_S = 40; // of a straight stroke from press to press
-const LEAST = 0.03, // s that a tap lays
+const SPEED_MM_S = 40, // of a straight stroke from press to press: the core's USUAL_MM_S
+  LEAST = 0.03, // s that a tap lays
   USUAL_DISC = 3; // mm
 
 /** What is drawn between one press and the next. */
@@ -19,9 +19,8 @@ export class Airbrush {
     this.open = null;
     this.shown = 0; // points of the last stroke that are on the picture
     this.began = event.timeStamp;
-    this.still = this.cell(event);
     this.down = true;
-    const here = this.still;
+    const here = this.cell(event);
     if (event.shiftKey && this.last && here) {
       const seconds = Math.max(this.mm(this.last, here) / SPEED_MM_S, LEAST);
       this.strokes = [
@@ -79,12 +78,10 @@ export class Airbrush {
   }
 
   /**
-   * What was drawn.
+   * What was drawn is taken from it.
    * @returns {number[][][]} strokes of [u, v, seconds]
    */
-  end() { return this.cancel(); }
-
-  cancel() {
+  take() {
     const found = this.strokes;
     Object.assign(this, { strokes: [], open: null, down: false, straight: false });
     return found;

@@ -22,7 +22,7 @@ from diachrom.core.bait.masks import MASKS, drawing
 from diachrom.core.bait.plan import Layer, Plan
 from diachrom.core.bait.screened import lights_document, linear, package
 from diachrom.core.bait.seen_words import by_place
-from diachrom.core.bait.strokes import CLOSE_UP_MM
+from diachrom.core.bait.strokes import CLOSE_UP_MM, flow
 from diachrom.core.bait.surface import FULL, MIDDLE, ROUGH
 from diachrom.core.bait.view import SIDES, Frame, drawn, framed
 from diachrom.core.light.lights import Light, light
@@ -72,27 +72,32 @@ def ladder(connection: sqlite3.Connection, plan: Plan, number: int) -> bytes:
     """The bait with a layer's paint all over it in growing films, so that a page shows at once what a hand draws of it:
     gzip of a length and a head in JSON, what lies of it now (float16, um, (u, v)), then each skin after its length.
     Raises NotFound."""
-    layer = plan.layer(number)
+    kept = plan.layer(number)
+    layer = kept.by_hand
     parts = []
     with _turns["rough"]:
-        sheen = sheen_of(plan)
-        skin = skin_of(connection, plan, MIDDLE)
-        lies = film_um(replace(layer, on=True), skin) if layer.strokes else np.zeros(MIDDLE)
+        sheen, skin = sheen_of(plan), skin_of(connection, plan, MIDDLE)
+        lies = film_um(layer, skin) if layer.strokes else np.zeros(MIDDLE)
         for film in RUNGS_UM:
             coats = max(1, math.ceil(film / layer.film_um))  # none so wet that its dots flow together
             even = replace(layer, film_um=film / coats, coats=coats, on=film > 0, strokes=(), mask=FREE)
-            even = replace(
-                even, region="all", box=None, origin="around", rake_deg=0.0, sides="both", distance_mm=CLOSE_UP_MM
-            )
-            layers = tuple(even if one is layer else one for one in plan.layers)
+            even = replace(even, region="all", box=None, origin="around", rake_deg=0.0, sides="both")
+            even = replace(even, distance_mm=CLOSE_UP_MM)
+            layers = tuple(even if one is kept else one for one in plan.layers)
             picture, own = painted_bait(connection, replace(plan, layers=layers, fog=False), cells=MIDDLE)
             made = package(picture, own.surface, plan.blank.form, sheen=sheen)
             parts += [len(made).to_bytes(4, "little"), made]
-    both = layer.sides == "both" and layer.mirrored
-    head = json.dumps({"films": RUNGS_UM, "cells": MIDDLE, "disc": layer.disc_mm, "film": layer.film_um, "both": both})
-    own_head = head.encode()
-    lain = lies.astype("<f2").tobytes()
-    return gzip.compress(b"".join([len(own_head).to_bytes(4, "little"), own_head, lain, *parts]), 1)
+    head = {
+        "films": RUNGS_UM,
+        "cells": MIDDLE,
+        "disc": layer.disc_mm,
+        "flow": layer.coats * layer.film_um * flow(layer.disc_mm),  # um in the disc's middle each second
+        "both": layer.sides == "both" and layer.mirrored,
+    }
+    told_head = json.dumps(head).encode()
+    return gzip.compress(
+        b"".join([len(told_head).to_bytes(4, "little"), told_head, lies.astype("<f2").tobytes(), *parts]), 1
+    )
 
 
 @cache
