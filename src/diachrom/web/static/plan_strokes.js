@@ -42,7 +42,9 @@ export class Airbrush {
       this.strokes.push(this.open = []);
       this.shown = 0;
     }
-    this.open.push([here.u, here.v, (event.timeStamp - this.began) / 1000]);
+    // What was queued while the hand was taken to stand is older than that: time runs on.
+    const since = this.open.at(-1)?.[2] ?? 0;
+    this.open.push([here.u, here.v, Math.max(since, (event.timeStamp - this.began) / 1000)]);
     this.last = here;
   }
 
