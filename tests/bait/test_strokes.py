@@ -11,7 +11,8 @@ from hypothesis import strategies as st
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.deposit import Skin, film_um
 from diachrom.core.bait.mask import Mask
-from diachrom.core.bait.strokes import MOST_POINTS, USUAL_MM_S, Stroke, drawn, share
+from diachrom.core.bait.stroke import MOST_POINTS, Stroke, drawn
+from diachrom.core.bait.strokes import USUAL_MM_S, share
 from diachrom.core.bait.surface import FULL
 from diachrom.errors import InvalidInput
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from diachrom.core.bait.deposit import Remember, Skin, films, foiled, share
-from diachrom.core.bait.plan import Plan
+from diachrom.core.bait.plan import Plan, worn
 from diachrom.core.film.cell_stacks import Cells
 from diachrom.core.film.grounds import GROUNDS, Ground
 from diachrom.core.film.grounds import laid as foil_laid
@@ -62,10 +62,10 @@ def _grounds(plan: Plan, painted: Sequence[Painted], skin: Skin, laid: list[Floa
     if state.foil and plan.blank.foil_on != "all":
         grounds.append(GROUNDS["white"])
         at = np.where(foiled(plan.blank.foil_on, skin) > 0.5, 0, 1)
-    for place, (layer, one) in enumerate(zip(plan.layers, painted, strict=True)):
+    for place, (layer, one, over) in enumerate(zip(plan.layers, painted, worn(plan.layers), strict=True)):
         if one.ground is None or not layer.on:
             continue
-        here = share(replace(layer, origin="around", soft_mm=0.0, distance_mm=40.0), skin) > 0.5
+        here = share(replace(layer, origin="around", soft_mm=0.0, distance_mm=40.0), skin, over) > 0.5
         grounds.append(foil_laid(one.ground.key, skin.foil_deg))
         at = np.where(here, len(grounds) - 1, at)
         for below in range(place):

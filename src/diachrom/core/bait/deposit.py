@@ -4,7 +4,7 @@ Paint travels in straight lines: a skin turned away from the source gets less, a
 the fades of a back sprayed straight down, and leaves one side of each scale bare when raked.
 """
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
 
@@ -12,8 +12,8 @@ import numpy as np
 
 from diachrom.core.bait import strokes
 from diachrom.core.bait.mask import FREE, Polygons
-from diachrom.core.bait.masks import opening
-from diachrom.core.bait.plan import ORIGINS, USUAL_MM, WHATS, Layer
+from diachrom.core.bait.masks import MASKS, opening, placed
+from diachrom.core.bait.plan import MASK, ORIGINS, UNMASK, USUAL_MM, WHATS, Layer, worn
 from diachrom.core.bait.regions import REGIONS, soft
 from diachrom.core.bait.shapes import Landmarks
 from diachrom.core.bait.surface import MIRRORED, Surface
@@ -69,46 +69,76 @@ def faced(surface: Surface, layer: Layer) -> Floats:
     return {"left": left, "right": right}.get(layer.sides, left + right)
 
 
-def share(layer: Layer, skin: Skin, *, fog: bool = False) -> Floats:
-    """(u, v) share of a full coat that lands at each cell of the skin: up to 1, where two sides meet more. With the
-    fog that flies past its free edges, or without."""
+def open_at(holder: Layer, skin: Skin, rake_deg: float = 0.0) -> Floats:
+    """(fine u, fine v) how open a layer's mask is, its lift left out; beyond a mask that was put on it is open.
+
+    Parameters
+    ----------
+    holder : the layer whose mask it is, or the mask that was put on.
+    rake_deg : how what is sprayed leans: the lee of each thread of a net stays bare.
+    """
+    at, way = skin.surface.fine_places, holder.mask
+    edges = holder.edges(skin.landmarks)
+    if way.kind == "net" and rake_deg:
+        lee = THREAD_HEIGHT * way.gap_mm * abs(np.tan(np.radians(rake_deg)))
+        way = replace(way, gap_mm=float(min(way.gap_mm + lee, 0.6 * way.size_mm)))
+    box = placed(way, edges, skin.landmarks, skin.surface.length_mm)
+    found = opening(way, at, box, skin.stencils.get(way.stencil, ()))
+    # Both sides alike, unless the layer says otherwise: then the right one is as the same hand would do it again.
+    half = found.shape[1] // 2
+    if holder.mirrored:
+        found = np.concatenate([found[:, :half], found[:, :half][:, ::-1]], axis=1)
+    else:
+        found = np.concatenate([found[:, :half], found[::-1, :half][:, ::-1]], axis=1)
+    side = 1.0 if holder.sides == "both" else at.left if holder.sides == "left" else 1 - at.left
+    if holder.what != MASK:
+        return found if holder.strokes else found * side  # those lie where they are drawn
+    lies = REGIONS[holder.region].share(at, edges, skin.landmarks, holder.softness_mm) * side
+    return 1 - lies * (1 - (found if MASKS[way.kind].pattern else 0.0))
+
+
+def blurred(found: Floats, lift_mm: float, surface: Surface) -> Floats:
+    """(u, v) shares behind a mask that is lifted: by a Gaussian, along the bait and around it."""
+    blur_mm = BLUR * lift_mm
+    per_u = surface.length_mm / surface.cells[0]
+    per_v = float(np.median(surface.girths_mm)) / surface.cells[1]
+    for axis, pitch in ((0, per_u), (1, per_v)):
+        count = found.shape[axis]
+        wave = np.fft.rfftfreq(2 * count if axis == 0 else count)
+        weight = np.exp(-2 * (np.pi * wave * blur_mm / pitch) ** 2)
+        if axis == 0:
+            # Mirrored at nose and tail, so that nothing runs from one to the other.
+            whole = np.concatenate([found, found[::-1]])
+            found = np.fft.irfft(np.fft.rfft(whole, axis=0) * weight[:, None], 2 * count, axis=0)[:count]
+        else:
+            found = np.fft.irfft(np.fft.rfft(found, axis=1) * weight, count, axis=1)
+    return found
+
+
+def share(layer: Layer, skin: Skin, over: Sequence[Layer] = (), *, fog: bool = False) -> Floats:
+    """(u, v) share of a full coat that lands at each cell of the skin: up to 1, where two sides meet more.
+
+    Parameters
+    ----------
+    over : masks that lie on the bait meanwhile.
+    fog : with what flies past its free edges, or without.
+    """
     surface, at = skin.surface, skin.surface.fine_places
     way, box = layer.mask, layer.edges(skin.landmarks)
     region = REGIONS[layer.region].share(at, box, skin.landmarks, layer.softness_mm)
     if fog and has_fog(layer):
         outside = np.maximum(-REGIONS[layer.region].depth_mm(at, box, skin.landmarks), 0)
         region = np.maximum(region, fog_share(layer) * np.exp(-outside / (FOG_FALLS * layer.distance_mm)))
-    # A raking spray leaves the lee of each thread bare.
-    if way.kind != "net" or not layer.rake_deg:
-        raked = way
-    else:
-        lee = THREAD_HEIGHT * way.gap_mm * abs(np.tan(np.radians(layer.rake_deg)))
-        raked = replace(way, gap_mm=float(min(way.gap_mm + lee, 0.6 * way.size_mm)))
-    mask = opening(raked, at, box, skin.stencils.get(way.stencil, ()))
-    # Both sides alike, unless the layer says otherwise: then the right one is as the same hand would do it again.
-    half = mask.shape[1] // 2
-    if layer.mirrored:
-        mask = np.concatenate([mask[:, :half], mask[:, :half][:, ::-1]], axis=1)
-    else:
-        mask = np.concatenate([mask[:, :half], mask[::-1, :half][:, ::-1]], axis=1)
-    if layer.sides != "both" and not layer.strokes:  # those lie where they are drawn
-        mask = mask * (at.left if layer.sides == "left" else 1 - at.left)
-    found = at.coarse(region * mask)
-    if way.lift_mm and way.kind != "free":
-        # A Gaussian of this spread, along the bait and around it.
-        blur_mm = BLUR * way.lift_mm
-        per_u = surface.length_mm / surface.cells[0]
-        per_v = float(np.median(surface.girths_mm)) / surface.cells[1]
-        for axis, pitch in ((0, per_u), (1, per_v)):
-            count = found.shape[axis]
-            wave = np.fft.rfftfreq(2 * count if axis == 0 else count)
-            weight = np.exp(-2 * (np.pi * wave * blur_mm / pitch) ** 2)
-            if axis == 0:
-                # Mirrored at nose and tail, so that nothing runs from one to the other.
-                whole = np.concatenate([found, found[::-1]])
-                found = np.fft.irfft(np.fft.rfft(whole, axis=0) * weight[:, None], 2 * count, axis=0)[:count]
-            else:
-                found = np.fft.irfft(np.fft.rfft(found, axis=1) * weight, count, axis=1)
+    lifted = []
+    for holder in (*over, layer):
+        open_ = open_at(holder, skin, layer.rake_deg)
+        if holder.mask.lift_mm and holder.mask.kind != FREE.kind:
+            lifted.append(blurred(at.coarse(open_), holder.mask.lift_mm, surface))
+        else:
+            region = region * open_
+    found = at.coarse(region)
+    for open_ in lifted:
+        found = found * open_
     if layer.strokes:
         # The airbrush is held towards the skin that it is drawn over.
         both = layer.sides == "both" and layer.mirrored
@@ -133,9 +163,11 @@ def share(layer: Layer, skin: Skin, *, fog: bool = False) -> Floats:
     return found
 
 
-def film_um(layer: Layer, skin: Skin, *, fog: bool = False) -> Floats:
-    """(u, v) wet um of all coats together."""
-    found = layer.coats * layer.film_um * share(layer, skin, fog=fog)
+def film_um(layer: Layer, skin: Skin, over: Sequence[Layer] = (), *, fog: bool = False) -> Floats:
+    """(u, v) wet um of all coats together, of what comes past masks that lie on the bait."""
+    if layer.what in (MASK, UNMASK):
+        return np.zeros(skin.surface.cells)
+    found = layer.coats * layer.film_um * share(layer, skin, over, fog=fog)
     return np.where(found < NOTHING_UM, 0.0, found)
 
 
@@ -154,12 +186,13 @@ def reach(layer: Layer) -> float:
     return float(min(1.0, (REACH_MM / layer.distance_mm) ** 2))
 
 
-def taken(layer: Layer, skin: Skin) -> Floats:
-    """(u, v) the share that a wipe, a rub or a swab takes away."""
-    found = share(replace(layer, origin="around", distance_mm=min(layer.distance_mm, REACH_MM), rake_deg=0), skin)
+def taken(layer: Layer, skin: Skin, over: Sequence[Layer] = ()) -> Floats:
+    """(u, v) the share that a wipe, a rub or a swab takes away, where no mask lies on it."""
+    near = min(layer.distance_mm, REACH_MM)
+    found = share(replace(layer, origin="around", distance_mm=near, rake_deg=0), skin, over)
     if layer.what == "wipe":
         found = found * (1 - skin.surface.recess)
-    return found
+    return np.minimum(found, 1.0)
 
 
 Remember = Callable[[object, Callable[[], Floats]], Floats]
@@ -173,16 +206,17 @@ def films(layers: tuple[Layer, ...], skin: Skin, remember: Remember = _anew, *, 
     """(u, v) of each layer in um, after what takes away has taken it; a layer that is off, or takes, leaves none.
     `remember` may know what was laid before, by what it depends on."""
     found: list[Floats] = []
-    for index, layer in enumerate(layers):
+    for index, (layer, over) in enumerate(zip(layers, worn(layers), strict=True)):
         nothing = np.zeros(skin.surface.cells)
-        if not layer.on:
+        kind = WHATS[layer.what]
+        if not layer.on or not (kind.lies or kind.takes):
             found.append(nothing)
-        elif WHATS[layer.what].takes:
-            left = 1 - taken(layer, skin)
+        elif kind.takes:
+            left = 1 - taken(layer, skin, over)
             # The lowest layer that what stands at a place takes away: a wipe the last one, a rub all above the foil,
             # a swab all above the last save point.
             if layers[index].what == "wipe":
-                lain = [below for below in range(index) if layers[below].on and not WHATS[layers[below].what].takes]
+                lain = [below for below in range(index) if layers[below].on and WHATS[layers[below].what].lies]
                 first_taken = lain[-1] if lain else index
             else:
                 stops = ("foil",) if layers[index].what == "rub" else ("varnish", "clear", "foil")
@@ -195,7 +229,7 @@ def films(layers: tuple[Layer, ...], skin: Skin, remember: Remember = _anew, *, 
             # All that its film depends on.
             surface = skin.surface
             own = replace(layer, name="", source="", what="wash" if layer.what == "wash" else "recipe")
-            stencil = skin.stencils.get(layer.mask.stencil, ())
+            stencils = tuple(skin.stencils.get(one.mask.stencil, ()) for one in (*over, layer))
             depends_on = (
                 fog,
                 own,
@@ -204,9 +238,10 @@ def films(layers: tuple[Layer, ...], skin: Skin, remember: Remember = _anew, *, 
                 surface.relief,
                 surface.cells,
                 skin.landmarks,
-                stencil,
+                stencils,
+                tuple(replace(one, name="", number=0) for one in over),
             )
-            found.append(remember(depends_on, partial(film_um, layer, skin, fog=fog)))
+            found.append(remember(depends_on, partial(film_um, layer, skin, over, fog=fog)))
     return found
 
 

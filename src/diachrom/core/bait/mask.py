@@ -18,6 +18,7 @@ class Field:
     least: float
     most: float
     usual: float
+    times: float = 1.0  # what is kept is so many times what is said
 
 
 @dataclass(frozen=True)
@@ -34,10 +35,15 @@ class Mask:
     seed: int = 1
     stencil: str = ""
     turned: bool = False  # what it lets through and what it covers change places
+    anchor: str = ""  # of the blank, at which it lies; "" is the middle of its region
+    along_mm: float = 0.0  # moved from there towards the tail
+    down_mm: float = 0.0  # and towards the belly
+    tool: int = 0  # of the bench, 0 for none of it
 
     def scaled(self, by: float) -> "Mask":
         """The same on a bait so many times as long."""
-        return replace(self, size_mm=self.size_mm * by, gap_mm=self.gap_mm * by, lift_mm=self.lift_mm * by)
+        figures = ("size_mm", "gap_mm", "lift_mm", "along_mm", "down_mm")
+        return replace(self, **{key: getattr(self, key) * by for key in figures})
 
 
 FREE = Mask()

@@ -11,6 +11,7 @@ from diachrom.core.bait import openings
 from diachrom.core.bait.mask import MOST_MM, Field, Mask, Polygons
 from diachrom.core.bait.outline import Outline
 from diachrom.core.bait.regions import Box
+from diachrom.core.bait.shapes import Landmarks
 from diachrom.core.bait.surface import Places, Surface
 from diachrom.core.light.bands import Floats
 from diachrom.errors import InvalidInput
@@ -33,6 +34,7 @@ class MaskKind:
     unthinned: bool = False  # laid without an airbrush: thick paint will do
     fine: bool = False  # a line that too much air blows apart
     random: bool = False
+    thing: bool = False  # put on, and it stays over several layers
     note: str = ""
     stencil: str = ""  # that it begins with
 
@@ -50,7 +52,9 @@ def _share(words: str, usual: float) -> Field:
     return Field("amount", words, "%", least=0, most=1, usual=usual)
 
 
+MOST_MOVED_MM = 400.0
 _ANGLE = Field("angle_deg", say("slant"), "°", least=-90, most=90, usual=0)
+_TURN = Field("angle_deg", say("turned"), "°", least=-180, most=180, usual=0)
 _EVERY = Field("every", say("every nth tooth left"), "", least=1, most=9, usual=1)
 _LIFT = Field("lift_mm", say("lifted by"), "mm", least=0, most=20, usual=0)
 
@@ -63,13 +67,15 @@ MASKS = {
             say("netting"),
             opening=openings.net,
             fields=(
-                _mm("size_mm", "cell", 3.0, 0.8),
+                # A cell's diagonal is kept.
+                Field("size_mm", say("thread to thread"), "mm", 0.8, 60.0, usual=2.1 * 2**0.5, times=2**0.5),
                 _mm("gap_mm", "thread", 0.45, 0.1, 4),
                 _share("stretched", 0.35),
                 _LIFT,
             ),
             note=say("what lies under the thread stays"),
             pressed=True,
+            thing=True,
         ),
         MaskKind(
             "comb",
@@ -83,6 +89,7 @@ MASKS = {
                 _LIFT,
             ),
             pressed=True,
+            thing=True,
         ),
         MaskKind(
             "bars",
@@ -96,14 +103,16 @@ MASKS = {
                 _LIFT,
             ),
             pressed=True,
+            thing=True,
         ),
         MaskKind(
             "stencil",
             say("stencil"),
             opening=openings.stencil,
-            fields=(_mm("size_mm", "width", 30.0, 2, MOST_MM), _ANGLE, _LIFT),
+            fields=(_mm("size_mm", "width", 30.0, 2, MOST_MM), _TURN, _LIFT),
             stencil="bars-tapered",
             pressed=True,
+            thing=True,
         ),
         MaskKind(
             "rays",
@@ -119,6 +128,7 @@ MASKS = {
             fields=(_mm("size_mm", say("from ring to ring"), 6.0), _mm("gap_mm", "line", 0.8)),
             random=True,
             pressed=True,
+            thing=True,
         ),
         MaskKind(
             "spots",
@@ -145,6 +155,7 @@ MASKS = {
             fields=(_mm("size_mm", "waves", 9.0), _mm("gap_mm", "depth", 2.0)),
             random=True,
             pressed=True,
+            thing=True,
         ),
         MaskKind(
             "tape",
@@ -153,6 +164,7 @@ MASKS = {
             note=say("its edge is the region's, hard"),
             pattern=False,
             pressed=True,
+            thing=True,
         ),
         MaskKind(
             "liquid",
@@ -161,6 +173,7 @@ MASKS = {
             fields=(_mm("size_mm", "patch", 4.0), _share("covered", 0.4)),
             random=True,
             pressed=True,
+            thing=True,
         ),
         MaskKind(
             "splatter",
@@ -243,10 +256,14 @@ def checked(mask: Mask) -> Mask:
     way = MASKS.get(mask.kind)
     if way is None:
         raise InvalidInput(say("There is no way of masking called '{kind}'.", kind=mask.kind[:30]), field="through")
+    if mask.anchor not in ANCHORS:
+        raise InvalidInput(say("There is no place called '{anchor}'.", anchor=mask.anchor[:30]), field="anchor")
+    if max(abs(mask.along_mm), abs(mask.down_mm)) > MOST_MOVED_MM:
+        raise InvalidInput(say("A stencil is moved by at most 400 mm."), field="along_mm")
     for field in way.fields:
         value = getattr(mask, field.key)
         if not field.least <= value <= field.most:
-            scale = 100 if field.unit == "%" else 1
+            scale = 100 if field.unit == "%" else 1 / field.times
             raise InvalidInput(
                 say(
                     "{way}: {field} is {range}, not {value}.",
@@ -276,6 +293,38 @@ def opening(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats
     """
     found = MASKS[mask.kind].opening(mask, at, box, polygons)
     return 1 - found if mask.turned else found
+
+
+@dataclass(frozen=True)
+class Anchor:
+    """What of a blank a stencil is laid at, and which end of it: -1 its end towards the nose, 1 towards the tail."""
+
+    words: str
+    place: Callable[[Landmarks], tuple[float, float]] | None = None
+    end: int = 0
+
+
+ANCHORS = {
+    "": Anchor(say("the middle of where it goes")),
+    "gill": Anchor(say("gill plate's edge"), lambda m: (m.gill_u, 0.25), end=1),
+    "eye": Anchor(say("eye"), lambda m: (m.eye_u, m.eye_v)),
+    "fin": Anchor(say("fin's root"), lambda m: m.fins[0][:2] if m.fins else (m.gill_u + 0.05, 0.31), end=-1),
+    "line": Anchor(say("lateral line, from the gill"), lambda m: (m.gill_u, m.lateral_v), end=-1),
+    "tail": Anchor(say("before the tail"), lambda m: (m.tail_u, 0.25), end=1),
+    "back": Anchor(say("middle of the back"), lambda m: (0.5 * (m.gill_u + m.tail_u), 0.06)),
+}
+# Where stencils of the library are laid, by what they are.
+ANCHORED = {"gill-arc": "gill", "gill-plate": "gill", "fin-rays": "fin", "fin-back": "back", "lateral-line": "line"}
+
+
+def placed(mask: Mask, box: Box, marks: Landmarks, length_mm: float) -> Box:
+    """About which box a mask lies: its region's, or none but a place where it is anchored."""
+    anchor = ANCHORS[mask.anchor]
+    if anchor.place is None:
+        return box
+    u, v = anchor.place(marks)
+    u -= anchor.end * mask.size_mm / 2 / length_mm
+    return Box(u, u, v, v)
 
 
 FLAT = Outline(((0, 0.19), (1, 0.19)), ((0, -0.19), (1, -0.19)), ((0, 0.19), (1, 0.19)))

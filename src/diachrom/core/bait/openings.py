@@ -15,6 +15,7 @@ def _turned(mask: Mask, at: Places, box: Box) -> tuple[Floats, Floats]:
     length = float(at.along_mm.max())
     x = at.along_mm - (box.u0 + box.u1) / 2 * length
     y = at.up_mm - at.girth_mm * (0.25 - (box.v0 + box.v1) / 2)
+    x, y = x - mask.along_mm, y + mask.down_mm
     turn = np.radians(mask.angle_deg)
     return x * np.cos(turn) + y * np.sin(turn), y * np.cos(turn) - x * np.sin(turn)
 
@@ -28,7 +29,7 @@ def net(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
     """A lattice of diamonds, longer along the bait the more it is stretched."""
     wide = mask.size_mm * (1 + mask.amount)
     high = mask.size_mm / (1 + 0.6 * mask.amount)
-    a, b = at.along_mm / wide, at.up_mm / high
+    a, b = (at.along_mm - mask.along_mm) / wide, (at.up_mm + mask.down_mm) / high
     lean = np.hypot(1 / wide, 1 / high)
     far = [np.abs(np.mod(one + 0.5, 1.0) - 0.5) / lean for one in (a + b, a - b)]
     return _edge(np.minimum(*far) - mask.gap_mm / 2, at)

@@ -1,15 +1,16 @@
 """A plan as a value: a blank and the layers laid on it, from the inside out. Every change makes the next one."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 from diachrom.core.bait import blank as blanks
-from diachrom.core.bait import masks
+from diachrom.core.bait import masks, stroke
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.mask import FREE, Mask, Polygons
 from diachrom.core.bait.regions import REGIONS, Box
 from diachrom.core.bait.shapes import Landmarks
-from diachrom.core.bait.strokes import CLOSE_UP_MM, MOST_STROKES, Stroke, disc_mm
+from diachrom.core.bait.stroke import MOST_POINTS, MOST_STROKES, Stroke
+from diachrom.core.bait.strokes import CLOSE_UP_MM, disc_mm
 from diachrom.core.mix.draft import LONGEST_NAME, LONGEST_NOTE, checked_text
 from diachrom.core.mix.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.errors import InvalidInput, NotFound
@@ -80,7 +81,7 @@ SIDES = {"both": say("both sides"), "left": say("left side"), "right": say("righ
 
 @dataclass(frozen=True)
 class What:
-    """Kinds of layers: what is laid, or what is taken away again."""
+    """Kinds of layers: what is laid, what is taken away again, what is put on to keep paint off."""
 
     key: str
     words: str
@@ -89,7 +90,18 @@ class What:
     film_um: float = 0.0
     sealed: bool = False
 
+    @property
+    def sprayed(self) -> bool:
+        """Whether a film of it is laid, so many um thick."""
+        return self.film_um > 0
 
+    @property
+    def lies(self) -> bool:
+        """Whether it lies on the bait from then on: a film, or foil."""
+        return self.sprayed or self.key == "foil"
+
+
+MASK, UNMASK = "mask", "unmask"
 WHATS = {
     what.key: what
     for what in (
@@ -103,6 +115,8 @@ WHATS = {
         What("wipe", say("wipe off the heights"), takes=True),
         What("rub", say("rub through to the foil"), takes=True),
         What("swab", say("wipe back to the sealed stage"), takes=True),
+        What(MASK, say("put a mask on")),
+        What(UNMASK, say("take a mask off")),
     )
 }
 
@@ -113,7 +127,7 @@ class Layer:
 
     number: int  # its own, whatever its place
     what: str = "recipe"
-    source: str = ""  # "recipe:14:3", a paint's id, a foil's ground
+    source: str = ""  # "recipe:14:3", a paint's id, a foil's ground; the number of the mask that is taken off
     name: str = ""
     film_um: float = 8.0
     coats: int = 2
@@ -126,7 +140,7 @@ class Layer:
     sides: str = "both"
     mirrored: bool = True
     mask: Mask = FREE
-    strokes: tuple[Stroke, ...] = ()  # drawn by hand: then it lies where they go, and nowhere else
+    strokes: tuple[Stroke, ...] = ()  # laid by hand: then it lies where they go, and nowhere else
     sealed: bool = False
     on: bool = True
     # How it is sprayed, and what is waited before it.
@@ -141,7 +155,8 @@ class Layer:
         """Of its edges: a free edge is as wide as a fifth of the distance."""
         if self.soft_mm is not None:
             return self.soft_mm
-        return 0.0 if self.mask.kind == "tape" else 0.2 * self.distance_mm
+        hard = self.mask.kind == "tape" or self.mask.anchor or self.what == MASK
+        return 0.0 if hard else 0.2 * self.distance_mm
 
     @property
     def by_hand(self) -> "Layer":
@@ -164,9 +179,10 @@ class Layer:
         """Its edges and its mask so many times as large; film and distance are the hand's, and stay."""
         if by == 1:
             return self
-        hard = self.soft_mm is None and self.mask.kind == "tape"
+        hard = self.soft_mm is None and self.softness_mm == 0
         soft_mm = None if hard else min(self.softness_mm * by, MOST_SOFT_MM)
-        return replace(self, soft_mm=soft_mm, mask=self.mask.scaled(by))
+        strokes = tuple(replace(one, size_mm=one.size_mm * by) for one in self.strokes)
+        return replace(self, soft_mm=soft_mm, mask=self.mask.scaled(by), strokes=strokes)
 
 
 @dataclass(frozen=True)
@@ -199,6 +215,15 @@ class Plan:
     def place(self, number: int) -> int:
         """Where a layer lies, from the inside out, from 0."""
         return self.layers.index(self.layer(number))
+
+    def worn(self, number: int) -> tuple[Layer, ...]:
+        """The masks that lie on the bait while a layer is laid."""
+        return worn(self.layers)[self.place(number)]
+
+    @property
+    def left_on(self) -> tuple[Layer, ...]:
+        """Masks that nobody takes off."""
+        return worn((*self.layers, Layer(0)))[-1]
 
     def with_layer(self, layer: Layer, *, at: int | None = None) -> "Plan":
         """Another layer, on top or at a place; it gets the next number. Raises InvalidInput."""
@@ -265,6 +290,19 @@ class Plan:
         return replace(self, name=self.name.strip(), note=self.note.strip(), light="D65")
 
 
+def worn(layers: Sequence[Layer]) -> list[tuple[Layer, ...]]:
+    """For each layer, in their order, the masks that lie on the bait while it is laid."""
+    lying: tuple[Layer, ...] = ()
+    found = []
+    for layer in layers:
+        found.append(lying)
+        if layer.on and layer.what == MASK:
+            lying = (*lying, layer)
+        elif layer.on and layer.what == UNMASK:
+            lying = tuple(one for one in lying if layer.source and str(one.number) != layer.source)
+    return found
+
+
 def checked_layer(layer: Layer) -> Layer:
     """Raises InvalidInput for what cannot be done, naming it."""
     for words, given, known in (
@@ -293,6 +331,12 @@ def checked_layer(layer: Layer) -> Layer:
             raise InvalidInput(f"{words} is {least:g} to {most:g} {unit}".rstrip() + f", not {value:g}.", field="layer")
     if len(layer.strokes) > MOST_STROKES:
         raise InvalidInput(say("A layer takes at most {most} strokes.", most=MOST_STROKES), field="strokes")
+    if sum(len(one.points) for one in layer.strokes) > MOST_STROKES * MOST_POINTS:
+        raise InvalidInput(say("That is more than one layer takes: go on in another layer."), field="strokes")
+    for one in layer.strokes:
+        stroke.checked(one)
+    if layer.what == MASK and not masks.MASKS[masks.checked(layer.mask).kind].thing:
+        raise InvalidInput(say("Choose what is put on: a net, a comb, a stencil, tape, paper."), field="kind")
     if layer.box is not None and not layer.box.within():
         raise InvalidInput(say("The edges of a region must lie on the bait, and in their order."), field="box")
     checked_text("name", layer.name, LONGEST_NAME)

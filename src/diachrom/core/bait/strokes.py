@@ -1,38 +1,24 @@
-"""Strokes of an airbrush over the skin: what a path, drawn so fast, leaves.
-
-Paint lands in a soft disc that is carried along; where the hand is slow more of it lies. A coat's film is what lies in
-the middle of a straight stroke at the usual speed.
+"""What strokes leave on the skin. Of the airbrush: paint lands in a soft disc that is carried along; where the hand is
+slow more of it lies. A coat's film is what lies in the middle of a straight stroke at the usual speed.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 
+from diachrom.core.bait import marks
+from diachrom.core.bait.stroke import AIRBRUSH, TOOLS, Stroke, drawn
 from diachrom.core.bait.surface import Surface
 from diachrom.core.light.bands import Floats
-from diachrom.errors import InvalidInput
-from diachrom.words import say
 
 USUAL_MM_S = 40.0  # of the hand
 CLOSE_MM, SPREAD = 2.5, 0.2  # a disc's width from near with a nozzle of 0.3 mm; by the distance
 CLOSE_UP_MM = 15.0  # from where a line is drawn
 USUAL_NOZZLE_MM, USUAL_BAR = 0.3, 1.4
 WIDENS = 0.25  # power of the pressure by which a disc is wider
-MOST_STROKES, MOST_POINTS, LONGEST_S = 400, 60, 120.0
 LEAST_S = 0.1  # of a line that is typed
-STEP_U, STEP_V = 0.05, 0.06  # a stretch of a path is taken as straight, of the length and of the girth
 ACROSS = 16 / (5 * np.pi)  # of the disc through its middle, times its radius
-
-Point = tuple[float, float, float]  # u from nose to tail, v around the girth (it may run past the spine), seconds
-
-
-@dataclass(frozen=True)
-class Stroke:
-    """A path of the airbrush over the skin. It is kept by shares of the bait, so that it moves with its size."""
-
-    points: tuple[Point, ...]
 
 
 def disc_mm(nozzle_mm: float, distance_mm: float, pressure_bar: float) -> float:
@@ -41,34 +27,22 @@ def disc_mm(nozzle_mm: float, distance_mm: float, pressure_bar: float) -> float:
     return max(near, SPREAD * distance_mm) * float((pressure_bar / USUAL_BAR) ** WIDENS)
 
 
-def drawn(points: Sequence[Sequence[float]]) -> Stroke:
-    """A stroke as a hand drew it, (u, v, s) each: v without a jump at the spine, time that runs on, and no more points
-    than are needed. Raises InvalidInput."""
-    try:
-        given = np.array(points, dtype=np.float64).reshape(-1, 3)
-    except (ValueError, TypeError, OverflowError):
-        given = np.full((1, 3), np.nan)
-    if not len(given) or not np.isfinite(given).all():
-        raise InvalidInput(say("A stroke is places on the bait with their times: draw it again."), field="points")
-    if abs(given[:, :2]).max() > 3 or np.ptp(given[:, 2]) > LONGEST_S:
-        raise InvalidInput(
-            say("A stroke lies on the bait, and takes two minutes at most: draw it again."), field="points"
-        )
-    if len(given) > MOST_POINTS:
-        given = given[np.unique(np.linspace(0, len(given) - 1, MOST_POINTS).round().astype(int))]
-    given[:, 1] = np.unwrap(given[:, 1], period=1.0)
-    given[:, 1] -= np.floor(given[0, 1])
-    given[:, 2] = np.maximum.accumulate(given[:, 2] - given[0, 2])
-    return Stroke(tuple((round(u, 4), round(v, 4), round(s, 3)) for u, v, s in given.tolist()))
-
-
-def straight(surface: Surface, start: tuple[float, float], end: tuple[float, float]) -> Stroke:
-    """From place to place at the usual speed: mm along the bait from its nose, and around it from the spine."""
+def straight(
+    surface: Surface,
+    start: tuple[float, float],
+    end: tuple[float, float],
+    tool: str = AIRBRUSH.key,
+    size_mm: float | None = None,
+) -> Stroke:
+    """From place to place at the usual speed: mm along the bait from its nose, and around it from the spine. Marks that
+    have no path lie at both. Raises InvalidInput."""
     long, girths = surface.length_mm, surface.girths_mm
     girth = [float(girths[min(int(along / long * len(girths)), len(girths) - 1)]) for along, _ in (start, end)]
     (u0, v0), (u1, v1) = ((along / long, around / g) for (along, around), g in zip((start, end), girth, strict=True))
     seconds = float(np.hypot((u1 - u0) * long, (v1 - v0) * girth[0])) / USUAL_MM_S
-    return drawn([(u0, v0, 0.0), (u1, v1, max(seconds, LEAST_S))])
+    if tool in TOOLS and not TOOLS[tool].path:
+        return drawn([(u0, v0, 1.0), (u1, v1, 1.0)][: 1 if start == end else 2], tool, size_mm=size_mm)
+    return drawn([(u0, v0, 0.0), (u1, v1, max(seconds, LEAST_S))], tool, size_mm=size_mm)
 
 
 def flow(disc: float) -> float:
@@ -85,7 +59,10 @@ def share(strokes: Sequence[Stroke], surface: Surface, disc: float, *, mirrored:
     """
     found, girths = np.zeros(surface.cells), tuple(surface.girths_mm.tolist())
     for stroke in strokes:
-        first, rows = _laid(stroke, surface.cells, surface.length_mm, girths, disc)
+        if stroke.kind is AIRBRUSH:
+            first, rows = _laid(stroke, surface.cells, surface.length_mm, girths, disc)
+        else:
+            first, rows = marks.laid(stroke, surface.cells, surface.length_mm, girths)
         # What is drawn along the spine is there on both sides already.
         found[first : first + len(rows)] += np.maximum(rows, rows[:, ::-1]) if mirrored else rows
     return found
@@ -98,14 +75,7 @@ def _laid(
     """The first row of cells that one stroke meets, and what lies on it and those behind it."""
     count_u, count_v = cells
     girth, radius = np.array(girths), disc / 2
-    points = np.array(stroke.points)
-    if len(points) == 1:
-        points = np.repeat(points, 2, axis=0)
-    # Stretches that are taken as straight, in one list: (stretch, 3).
-    step = np.abs(np.diff(points[:, :2], axis=0)) / (STEP_U, STEP_V)
-    pieces = np.maximum(np.ceil(step.max(axis=1) - 1e-9), 1).astype(int)
-    at = np.concatenate([k + np.arange(count) / count for k, count in enumerate(pieces)] + [[len(pieces)]])
-    path = np.stack([np.interp(at, np.arange(len(points)), values) for values in points.T], axis=1)
+    path = stroke.stretches
     first, last = path[:-1, :, None, None], path[1:, :, None, None]
     seconds = last[:, 2] - first[:, 2]
     # Cells around each stretch, as many for all: (stretch, row, column).

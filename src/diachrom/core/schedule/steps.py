@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, fields, replace
 
 from diachrom.core.bait.masks import MASKS
-from diachrom.core.bait.plan import WHATS, Layer, Plan
+from diachrom.core.bait.plan import MASK, UNMASK, WHATS, Layer, Plan
 from diachrom.core.film.kinds import SURE
 from diachrom.core.mix.drying import TABLE, WARM_AIR, Dries, waits
 from diachrom.core.schedule.work import RACK, TURNER, Step
@@ -14,6 +14,7 @@ from diachrom.words import say
 A_MIXING_MIN = 25  # that two-part clear may be brushed, of its pot life
 PREPARED = ("sanded", "degreased", "eyes-taped", "bill-taped", "joints-taped")
 DAY_MIN = 24 * 60
+PUT_ON, TAKE_OFF = "put on", "take off"  # kinds of steps
 TOUCH_MIN = 15  # before a bait is taken into the hand
 
 
@@ -107,7 +108,7 @@ def steps(plan: Plan, laid: Sequence[Laid], ways: Ways) -> list[Step]:
     found = [Step("prepare", words, "prepare", minutes)] if minutes else []
     clears = [at for at, one in enumerate(laid) if one.layer.what == "clear"]
     for index, one in enumerate(laid):
-        following = laid[index + 1] if index + 1 < len(laid) else None
+        following = next((other for other in laid[index + 1 :] if other.layer.what not in (MASK, UNMASK)), None)
         if clears and index == clears[0]:
             # Eyes and name while the paint dries through: what is left of the wait comes after them.
             small = _before_clear(plan, ways)
@@ -119,9 +120,11 @@ def steps(plan: Plan, laid: Sequence[Laid], ways: Ways) -> list[Step]:
                 spent = least + sum(step.minutes for step in small)
                 rest = replace(small[-1], dries=max(0, last.dries - spent))
                 found = [*found[:-1], replace(last, dries=least), *small[:-1], rest]
-        if one.layer.what == "clear":
+        if one.layer.what in (MASK, UNMASK):
+            found.append(_masking(one, ways.pace))
+        elif one.layer.what == "clear":
             found += _cleared(one, following, ways, air)
-        elif one.layer.what == "foil" or WHATS[one.layer.what].takes or one.layer.what == "wash":
+        elif not WHATS[one.layer.what].sprayed or one.layer.what == "wash":
             found.append(_by_hand(one, ways, air))
         else:
             found += _sprayed(one, following, ways, air)
@@ -205,6 +208,13 @@ def _sprayed(laid: Laid, following: Laid | None, ways: Ways, air: tuple[float, f
         )
         found.append(step(f"{key}.{coat}", words, pace.coat + warm, wait))
     return found
+
+
+def _masking(laid: Laid, pace: Pace) -> Step:
+    """A mask goes on, or comes off: both together take as long as one that is held for a layer alone."""
+    off = pace.mask // 3
+    kind, minutes = (PUT_ON, pace.mask - off) if laid.layer.what == MASK else (TAKE_OFF, off)
+    return Step(f"layer{laid.layer.number}", laid.words, kind, minutes, by_hand=True, layer=laid.layer.number)
 
 
 def _by_hand(laid: Laid, ways: Ways, air: tuple[float, float]) -> Step:

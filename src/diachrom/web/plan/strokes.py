@@ -9,7 +9,8 @@ from fastapi.responses import Response
 
 from diachrom import clock
 from diachrom.core.bait.plan import Layer, Plan
-from diachrom.core.bait.strokes import Stroke, drawn, straight
+from diachrom.core.bait.stroke import Stroke, drawn
+from diachrom.core.bait.strokes import straight
 from diachrom.errors import InvalidInput
 from diachrom.units import MM
 from diachrom.web.kit.answers import packed

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from diachrom.core.bait.mask import Field
 from diachrom.core.bait.masks import MASKS
-from diachrom.core.bait.plan import CLEARS, ORIGINS, SIDES, WHATS, Layer, Plan
+from diachrom.core.bait.plan import CLEARS, MASK, ORIGINS, SIDES, UNMASK, WHATS, Layer, Plan
 from diachrom.core.bait.regions import REGIONS
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.surface import SURFACES, sheen_of, surface_of
@@ -60,7 +60,7 @@ class EditedLayer:
 
     seen: LayerView
     layer: Layer
-    takes: bool
+    sprayed: bool
     paints: bool
     fields: Sequence[FieldView]
     random: bool
@@ -219,7 +219,7 @@ def _layer(laid: LaidLayer, place: int) -> LayerView:
     if layer.strokes:
         by_hand = say_count(len(layer.strokes), "{count} stroke by hand", "{count} strokes by hand")
         parts = [by_hand, *(parts if layer.region != "all" or layer.box else [])]
-    elif not WHATS[layer.what].takes and layer.what != "foil":
+    elif kind.sprayed:
         origin = ORIGINS[layer.origin]
         parts.append(
             say("{origin}, leaning {angle}°", origin=origin.words, angle=quantity(abs(layer.rake_deg), "g"))
@@ -227,7 +227,9 @@ def _layer(laid: LaidLayer, place: int) -> LayerView:
             else origin.words
         )
     way = MASKS[layer.mask.kind]
-    if layer.mask.kind != "free":
+    if layer.what == UNMASK:
+        parts = []
+    if layer.mask.kind != "free" and layer.what != MASK:
         through = say("through {what}", what=way.words) if layer.what != "wash" else way.words
         if layer.mask.lift_mm and layer.what != "wash":
             lifted = quantity(layer.mask.lift_mm, "g", "mm")
@@ -242,7 +244,7 @@ def _layer(laid: LaidLayer, place: int) -> LayerView:
         what=kind.words,
         source=laid.words,
         where=listed(parts, " · "),
-        how="" if kind.takes or layer.what == "foil" else coats_words(layer.coats, layer.film_um),
+        how="" if not kind.sprayed else coats_words(layer.coats, layer.film_um),
         beads=beads,
         bead=None if laid.look is None else bead_of(laid.look, "paint"),
         on=layer.on,
@@ -259,7 +261,7 @@ def _edited(laid: LaidLayer, view: LayerView, plan: Plan, lands: str, mine: Airb
     return EditedLayer(
         seen=view,
         layer=layer,
-        takes=WHATS[layer.what].takes,
+        sprayed=WHATS[layer.what].sprayed,
         paints=WHATS[layer.what].paint,
         fields=fields,
         random=way.random,

@@ -94,11 +94,11 @@ class Job:
 
 
 def takes(layer: Layer, plan: Plan, skin: Skin, waste: LearnedWaste, *, clear_stays_ml: float = 0.0) -> Amount:
-    """What has to be mixed for a layer on all baits; what its mask takes is sprayed all the same, and what misses
+    """What has to be mixed for a layer on all baits; what its masks take is sprayed all the same, and what misses
     the bait is as this bench has learned. Of a clear that is brushed or dipped a coat, and what cup and brush keep."""
-    if not layer.on or WHATS[layer.what].takes or layer.what == "foil":
+    if not layer.on or not WHATS[layer.what].sprayed:
         return NONE
-    own, fittings = film_um(layer, skin), plan.blank.form.fittings
+    own, fittings = film_um(layer, skin, plan.worn(layer.number)), plan.blank.form.fittings
     if layer.what == "clear" and layer.source not in CLEAR_SPRAYED:  # each coat is mixed anew
         once = {"misses": 0.0, "stays_ml": clear_stays_ml}
         return amount(own / layer.coats, skin.surface, baits=plan.baits, fittings=fittings, **once)

@@ -8,11 +8,11 @@ from hashlib import blake2b
 import numpy as np
 
 from diachrom.core.bait.coated import Coated, Painted, coated
-from diachrom.core.bait.deposit import Skin, share
+from diachrom.core.bait.deposit import Skin, open_at, share
 from diachrom.core.bait.mask import Polygons
-from diachrom.core.bait.masks import MASKS, opening
+from diachrom.core.bait.masks import MASKS
 from diachrom.core.bait.picture import Picture, picture
-from diachrom.core.bait.plan import WHATS, Layer, Plan
+from diachrom.core.bait.plan import MASK, UNMASK, WHATS, Layer, Plan
 from diachrom.core.bait.regions import REGIONS
 from diachrom.core.bait.surface import FULL, ROUGH
 from diachrom.core.bait.tabled import Kept
@@ -66,6 +66,13 @@ def laid(connection: sqlite3.Connection, layers: Sequence[Layer], instead: Inste
     names = {one.id: one for one in paints.every_record(connection)}
     shown = [_laid(connection, one, made.get(numbers.get(one) or (0, None)), names) for one in layers]
     hand = mist.hand(connection)
+    masks = {str(one.number): one.name or MASKS[one.mask.kind].words for one in layers if one.what == MASK}
+    shown = [
+        replace(one, words=say("take off: {mask}", mask=masks.get(one.layer.source, say("all masks"))))
+        if one.layer.what == UNMASK
+        else one
+        for one in shown
+    ]
     if instead:
         shown = [_with(one, instead) for one in shown]
     return [replace(one, painted=_dotted(one, hand)) for one in shown]
@@ -111,7 +118,9 @@ def _laid(
     names: Mapping[str, paints.PaintRecord],
 ) -> LaidLayer:
     kind = WHATS[layer.what]
-    if kind.takes:
+    if layer.what == MASK:
+        return LaidLayer(layer, Painted(), say("put on: {mask}", mask=MASKS[layer.mask.kind].words))
+    if not kind.lies:
         return LaidLayer(layer, Painted(), kind.words)
     if layer.what == "foil":
         ground = GROUNDS.get(layer.source, GROUNDS["silver-foil"])
@@ -254,21 +263,23 @@ def coated_bait(connection: sqlite3.Connection, plan: Plan) -> Coated:
 
 def lands(connection: sqlite3.Connection, plan: Plan, layer: Layer) -> str:
     """What is to be said of where a layer lands, "" when nothing is."""
-    if WHATS[layer.what].takes or layer.what == "foil":
+    if not WHATS[layer.what].sprayed and layer.what != MASK:
         return ""
     skin = skin_of(connection, plan, ROUGH)
-    if share(layer, skin).max() < LEAST_SHARE:
-        return say("None of it lands: its mask covers the whole region, or the region faces away from the spray.")
-    way = layer.mask
-    if MASKS[way.kind].pattern:
+    if layer.what != MASK and share(layer, skin, plan.worn(layer.number)).max() < LEAST_SHARE:
+        return say("None of it lands: masks cover the whole region, or the region faces away from the spray.")
+    if MASKS[layer.mask.kind].pattern or layer.what == MASK:
         at, box = skin.surface.fine_places, layer.edges(skin.landmarks)
         inside = REGIONS[layer.region].share(at, box, skin.landmarks, 0.0) > 0.5
-        if opening(way, at, box, skin.stencils.get(way.stencil, ()))[inside].min(initial=1.0) > 1 - LEAST_SHARE:
+        open_ = open_at(layer, skin)[inside]
+        if open_.min(initial=1.0) > 1 - LEAST_SHARE:
             return say("Its mask covers nothing of its region.")
+        if layer.what == MASK and open_.max(initial=0.0) < LEAST_SHARE and layer.region == "all":
+            return say("It covers the whole bait: nothing lands until it is taken off.")
     return ""
 
 
 def sheen_of(plan: Plan) -> float:
     """Of its surface: what was cleared last has none."""
-    seen = [layer for layer in plan.layers if layer.on and not WHATS[layer.what].takes]
+    seen = [layer for layer in plan.layers if layer.on and WHATS[layer.what].lies]
     return CLEARED if seen and seen[-1].what == "clear" else SATIN

@@ -77,7 +77,7 @@ def ladder(connection: sqlite3.Connection, plan: Plan, number: int) -> bytes:
     parts = []
     with _turns["rough"]:
         sheen, skin = sheen_of(plan), skin_of(connection, plan, MIDDLE)
-        lies = film_um(layer, skin) if layer.strokes else np.zeros(MIDDLE)
+        lies = film_um(layer, skin, plan.worn(number)) if layer.strokes else np.zeros(MIDDLE)
         for film in RUNGS_UM:
             coats = max(1, math.ceil(film / layer.film_um))  # none so wet that its dots flow together
             even = replace(layer, film_um=film / coats, coats=coats, on=film > 0, strokes=(), mask=FREE)
@@ -181,7 +181,7 @@ def _made(
     if layer is None:
         light_on = np.ones(own.surface.cells)
     else:
-        lands = share(layer, own)
+        lands = share(layer, own, plan.worn(layer.number))
         light_on = DIMMED + (1 - DIMMED) * lands / max(float(lands.max()), 1e-6)
     colours = colours * light_on[..., None]
     form, eye = plan.blank.form, eyes.look(connection, plan)

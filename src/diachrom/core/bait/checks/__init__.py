@@ -71,6 +71,7 @@ CHECKS = {
             say("It lifts the paint with it."),
             say("Warm air after every coat, or air alone."),
         ),
+        _check(order.mask_left_on, say("A mask left on"), say("Clear runs under it, and sets it fast.")),
         _check(order.net_after_the_belly, say("Net after the belly"), say("Its clamps scratch what is final.")),
         _check(order.bare_metal, say("Paint on bare metal"), say("It chips off in flakes.")),
         _check(order.soft_parts_painted, say("Paint on soft parts"), say("They bend, paint does not.")),

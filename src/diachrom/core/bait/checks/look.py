@@ -11,7 +11,7 @@ from diachrom.core.bait.coated import Painted
 from diachrom.core.bait.deposit import Skin, film_um
 from diachrom.core.bait.masks import MASKS
 from diachrom.core.bait.picture import Picture, picture
-from diachrom.core.bait.plan import WHATS, Layer, Plan
+from diachrom.core.bait.plan import MASK, UNMASK, WHATS, Layer, Plan, worn
 from diachrom.core.bait.tabled import Kept
 from diachrom.core.film import seen as seen_film
 from diachrom.core.film.cell_stacks import seen_weights
@@ -102,6 +102,7 @@ class Seen:
     below: Floats  # (angle, u, v, 3) Lab of the bait before it
     after: Floats  # and with it
     cell_mm: float  # along the bait
+    over: tuple[Layer, ...] = ()  # masks that lie on the bait meanwhile
 
     @property
     def number(self) -> int:
@@ -118,6 +119,11 @@ class Seen:
         """(u, v) whether it lies there."""
         most, meant = float(self.film_um.max(initial=0.0)), self.layer.coats * self.layer.film_um
         return self.film_um > max(THERE * most, LANDED * meant, 0.05)
+
+    @property
+    def masked(self) -> tuple[int, ...]:
+        """Numbers of the masks that lie on the bait meanwhile."""
+        return tuple(one.number for one in self.over)
 
     @property
     def lands(self) -> bool:
@@ -247,17 +253,17 @@ def at_the_glance(mix: Mix) -> Floats:
 def counted(plan: Plan, made: Sequence[Made], skin: Skin) -> Look:
     """A plan's layers with what is in their cups and where it lands, for what asks about amounts alone: no picture."""
     rows = [
-        counted_layer(layer, place, made[place - 1], film_um(layer, skin), skin)
-        for place, layer in enumerate(plan.layers, start=1)
+        counted_layer(layer, over, place, made[place - 1], film_um(layer, skin, over), skin)
+        for place, (layer, over) in enumerate(zip(plan.layers, worn(plan.layers), strict=True), start=1)
         if layer.on
     ]
     return Look(plan, rows, NO_PICTURE, lambda number: NO_PICTURE)
 
 
-def counted_layer(layer: Layer, place: int, made: Made, film: Floats, skin: Skin) -> Seen:
+def counted_layer(layer: Layer, over: tuple[Layer, ...], place: int, made: Made, film: Floats, skin: Skin) -> Seen:
     """A layer of which no picture was made."""
     cell_mm = skin.surface.length_mm / skin.surface.cells[0]
-    return Seen(layer, place, made, film_um=film, below=NO_PICTURE, after=NO_PICTURE, cell_mm=cell_mm)
+    return Seen(layer, place, made, film_um=film, below=NO_PICTURE, after=NO_PICTURE, cell_mm=cell_mm, over=over)
 
 
 def looked(
@@ -294,12 +300,18 @@ def looked(
         return found, labs_of(found)
 
     _, below = labs(_only(plan, lambda at, one: False))
+    nothing = np.zeros(skin.surface.cells)
     rows = []
-    for place, layer in enumerate(plan.layers, start=1):
+    for place, (layer, over) in enumerate(zip(plan.layers, worn(plan.layers), strict=True), start=1):
         if not layer.on:
             continue
+        if layer.what in (MASK, UNMASK):
+            rows.append(
+                replace(counted_layer(layer, over, place, made[place - 1], nothing, skin), below=below, after=below)
+            )
+            continue
         found, after = labs(_only(plan, lambda at, one, last=place: at < last and one.on))
-        own = counted_layer(layer, place, made[place - 1], found.films_um[place - 1], skin)
+        own = counted_layer(layer, over, place, made[place - 1], found.films_um[place - 1], skin)
         rows.append(replace(own, below=below, after=after))
         below = after
 

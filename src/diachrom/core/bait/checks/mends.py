@@ -5,7 +5,7 @@ from dataclasses import replace
 
 from diachrom.core.bait.checks.look import Mend, Seen
 from diachrom.core.bait.mask import FREE
-from diachrom.core.bait.plan import Layer, Plan
+from diachrom.core.bait.plan import UNMASK, Layer, Plan
 from diachrom.words import say
 
 WHITE_FILM, BLACK_FILM, THINNED = 12.0, 10.0, 0.25
@@ -101,6 +101,13 @@ def varnished(seen: Seen, words: str) -> Mend:
     number = seen.number
     layer = Layer(0, "varnish", film_um=12.0, coats=1)
     return Mend(words, lambda plan: plan.with_layer(layer, at=plan.place(number)))
+
+
+def taken_off(mask: int, before: Seen, words: str) -> Mend:
+    """A mask taken off before a layer."""
+    number = before.number
+    off = Layer(0, UNMASK, source=str(mask))
+    return Mend(words, lambda plan: plan.with_layer(off, at=plan.place(number)))
 
 
 def again(seen: Seen, words: str, **fields: object) -> Mend:

@@ -9,7 +9,7 @@ import numpy as np
 from diachrom.core.bait.checks import mends
 from diachrom.core.bait.checks.look import FACING, Found, Look, Seen
 from diachrom.core.bait.masks import MASKS
-from diachrom.core.bait.plan import Layer
+from diachrom.core.bait.plan import MASK, UNMASK, WHATS, Layer
 from diachrom.core.film.kinds import keys
 from diachrom.core.light.bands import Floats, Ints
 from diachrom.core.light.difference import delta_e
@@ -191,11 +191,15 @@ def clear_out_of_its_window(look: Look) -> Iterator[Found]:
 
 def mask_on_wet_paint(look: Look) -> Iterator[Found]:
     """A mask pressed on what is wet yet."""
-    for seen in look.painting:
+    for seen in (one for one in look.seen if one in look.painting or one.layer.what == MASK):
         way = seen.layer.mask
         if not MASKS[way.kind].pressed or way.lift_mm > 0 or seen.layer.wait_h >= TOUCH_DRY_H:
             continue
-        below = [other for other in look.beneath(seen) if seen.meets(other).any() and other.layer.what != "foil"]
+        below = [
+            other
+            for other in look.beneath(seen)
+            if other.layer.what != "foil" and (seen.layer.what == MASK or seen.meets(other).any())
+        ]
         if below and float(below[-1].film_um.max()) > TOUCH_DRY_UM:
             yield Found(
                 say(
@@ -212,7 +216,7 @@ def mask_on_wet_paint(look: Look) -> Iterator[Found]:
 
 def net_after_the_belly(look: Look) -> Iterator[Found]:
     """Netting clamped on a belly that is done."""
-    for seen in look.painting:
+    for seen in (one for one in look.seen if one in look.painting or one.layer.what == MASK):
         if seen.layer.mask.kind != "net":
             continue
         bellies = [
@@ -233,10 +237,31 @@ def net_after_the_belly(look: Look) -> Iterator[Found]:
             )
 
 
+def mask_left_on(look: Look) -> Iterator[Found]:
+    """A mask that still lies there when the clear goes on, or that nobody takes off."""
+    for seen in look.seen:
+        if seen.layer.what != MASK:
+            continue
+        clear = next((one for one in look.above(seen) if one.layer.what == "clear" and seen.number in one.masked), None)
+        if clear is not None:
+            yield Found(
+                say("{name} still lies on the bait when {clear} goes on.", name=seen.name, clear=clear.name),
+                (seen.number, clear.number),
+                mends=(mends.taken_off(seen.number, clear, say("Take it off first")),),
+            )
+        elif any(one.number == seen.number for one in look.plan.left_on):
+            off = Layer(0, UNMASK, source=str(seen.number))
+            yield Found(
+                say("{name} is never taken off.", name=seen.name),
+                (seen.number,),
+                mends=(mends.on_top(say("Take it off last"), off),),
+            )
+
+
 def bare_metal(look: Look) -> Iterator[Found]:
     """Paint on metal without a primer."""
     blank = look.plan.blank
-    first = look.seen[:1]
+    first = [one for one in look.seen if WHATS[one.layer.what].lies][:1]
     if blank.made_of == "metal" and blank.state == "bare" and first and first[0].layer.what not in CLEARS:
         yield Found(
             say("{name} goes onto bare metal, on which it has no grip.", name=first[0].name),
