@@ -265,3 +265,28 @@ def inside(polygons: Polygons, x: Floats, y: Floats) -> Bools:
             crossing = (y >= min(y0, y1)) & (y < max(y0, y1))
             odd[crossing] ^= x[crossing] < x0 + (y[crossing] - y0) * (x1 - x0) / (y1 - y0)
     return odd
+
+
+def outlined(mask: Mask, polygons: Polygons, box: Box, girths_mm: Floats, length_mm: float) -> list[list[list[float]]]:
+    """Where a stencil's outlines lie on the skin, [u, folded v] each, that a page shows them while they are dragged.
+
+    Parameters
+    ----------
+    box : about which it lies.
+    girths_mm : (n,) of rows of cells from nose to tail.
+    """
+    points = [point for polygon in polygons for point in polygon]
+    if not points:
+        return []
+    xs, ys = zip(*points, strict=True)
+    scale, turn = mask.size_mm / max(max(xs) - min(xs), 1e-6), np.radians(mask.angle_deg)
+    places = np.linspace(0, 1, len(girths_mm))
+    found = []
+    for polygon in polygons:
+        x, y = np.array(polygon).T
+        x, y = (x - (max(xs) + min(xs)) / 2) * scale, ((max(ys) + min(ys)) / 2 - y) * scale
+        x, y = x * np.cos(turn) - y * np.sin(turn), x * np.sin(turn) + y * np.cos(turn)
+        u = (box.u0 + box.u1) / 2 + (x + mask.along_mm) / length_mm
+        v = (box.v0 + box.v1) / 2 - (y - mask.down_mm) / np.interp(u, places, girths_mm)
+        found.append([[round(float(a), 4), round(float(b), 4)] for a, b in zip(u, v, strict=True)])
+    return found

@@ -225,6 +225,12 @@ class Plan:
         """Masks that nobody takes off."""
         return worn((*self.layers, Layer(0)))[-1]
 
+    def taking_off(self) -> Layer:
+        """A layer that takes off what was put on last. Raises InvalidInput."""
+        if not self.left_on:
+            raise InvalidInput(say("No mask is on: put one on first."), field="what")
+        return Layer(0, UNMASK, source=str(self.left_on[-1].number))
+
     def with_layer(self, layer: Layer, *, at: int | None = None) -> "Plan":
         """Another layer, on top or at a place; it gets the next number. Raises InvalidInput."""
         if len(self.layers) >= MOST_LAYERS:

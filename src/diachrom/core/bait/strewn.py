@@ -1,5 +1,5 @@
-"""Marks by the dozen: strewn over a region by density, or set along a line. Where each lies is kept, so that one of them
-can be moved or taken away."""
+"""Marks by the dozen: strewn over a region by density, or set along a line. Where each lies is kept, so that one of
+them can be moved or taken away."""
 
 from dataclasses import dataclass
 

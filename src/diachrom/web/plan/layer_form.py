@@ -5,7 +5,7 @@ from dataclasses import replace
 
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.mask import Mask
-from diachrom.core.bait.masks import MASKS
+from diachrom.core.bait.masks import MASKS, MOST_MOVED_MM
 from diachrom.core.bait.plan import CLEARS, Layer
 from diachrom.errors import InvalidInput
 from diachrom.units import BAR, MM
@@ -13,7 +13,7 @@ from diachrom.words import say
 from diachrom.work.kit.fields import Field, number_field
 from diachrom.work.kit.figures import figure, whole
 from diachrom.work.kit.opened import Store
-from diachrom.work.plan import plans
+from diachrom.work.plan import placing, plans
 
 EDGES = ("u0", "u1", "v0", "v1")
 MOST_SEED = 999_999
@@ -35,6 +35,7 @@ FIGURES = {
     "reducer": number_field("reducer", say("Parts of reducer"), least=0, most=5),
     "wait_h": number_field("wait_h", say("Wait, h"), least=0, most=1000),
 }
+MOVED = {"along_mm": say("Towards the tail"), "down_mm": say("Towards the belly")}
 CHOSEN = ("origin", "sides", "name")
 
 
@@ -78,10 +79,16 @@ def _mask(old: Mask, form: Mapping[str, str]) -> Mask:
         if field.key in form:
             text, units = form[field.key].replace("%", ""), MM if field.unit == "mm" else None
             value = figure(text, field.words, key=field.key, least=-1e6, most=1e6, units=units)
-            share = value / (100 if field.unit == "%" else 1)
+            share = value / 100 if field.unit == "%" else value * field.times
             mask = replace(mask, **{field.key: round(share) if field.key == "every" else share})  # type: ignore[arg-type]
     if form.get("stencil"):
-        mask = replace(mask, kind="stencil", stencil=form["stencil"][:80])
+        mask = placing.stencilled(mask, form["stencil"][:80])
+    if "anchor" in form and form["anchor"] != mask.anchor:
+        mask = replace(mask, anchor=form["anchor"][:20], along_mm=0.0, down_mm=0.0)
+    for key in ("along_mm", "down_mm"):
+        if key in form:
+            value = figure(form[key], MOVED[key], key=key, least=-MOST_MOVED_MM, most=MOST_MOVED_MM, units=MM)
+            mask = replace(mask, **{key: value})  # type: ignore[arg-type]
     if "seed" in form:
         mask = replace(mask, seed=whole(form["seed"], "Seed", key="seed", most=MOST_SEED))
     if "of_mask" in form:

@@ -7,7 +7,7 @@ from fastapi import APIRouter, Request
 from fastapi.responses import RedirectResponse, Response
 
 from diachrom import clock
-from diachrom.core.bait.plan import Layer, Plan
+from diachrom.core.bait.plan import UNMASK, Layer, Plan
 from diachrom.errors import InvalidInput
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.dependencies import GivenForm, OpenStore, RowId, Text
@@ -66,7 +66,8 @@ def add(request: Request, store: OpenStore, number: RowId, source: Text = "", wh
     new = plans.layer_of(store, kind, source)
 
     def laid(plan: Plan) -> Plan:
-        return plan.with_layer(new, at=None if kind == "clear" else plan.beneath_clear)
+        at = None if kind == "clear" else plan.beneath_clear
+        return plan.with_layer(plan.taking_off() if kind == UNMASK else new, at=at)
 
     now = plans.change(store, number, laid, did="a layer more", at=clock.now()).plan
     made = max(layer.number for layer in now.layers)

@@ -282,8 +282,8 @@ def _edited(laid: LaidLayer, view: LayerView, plan: Plan, lands: str, mine: Airb
 
 
 def _field(field: Field, value: float) -> FieldView:
-    scale = 100 if field.unit == "%" else 1
-    told = quantity(scale * value, ".0f") if scale == 100 else quantity(value, "g")
+    scale = 100 if field.unit == "%" else 1 / field.times
+    told = quantity(scale * value, ".0f" if field.unit == "%" else "g" if field.times == 1 else ".3g")
     return FieldView(field.key, field.words, field.unit, told, least=scale * field.least, most=scale * field.most)
 
 

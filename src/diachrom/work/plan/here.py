@@ -13,6 +13,7 @@ from diachrom.core.film.grounds import Ground
 from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import clear_paint
 from diachrom.core.film.paint import mix as mixed
+from diachrom.core.film.streams import STREAMS as MOST_STREAMS
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab_of_radiance
@@ -20,6 +21,7 @@ from diachrom.core.light.lights import Light, light
 from diachrom.core.light.words import SAME, difference
 from diachrom.core.mix.prediction import Colour, colours_of
 from diachrom.core.mix.spread import COAT_SIGMA, NINETY_PERCENT
+from diachrom.core.mix.where import waves
 from diachrom.words import quantity, say
 from diachrom.work.plan.painting import LaidLayer, coated_bait, laid, sheen_of
 
@@ -55,21 +57,12 @@ class Here:
 def here(connection: sqlite3.Connection, plan: Plan, u: float, v: float, *, light_key: str = "D65") -> Here:
     """Reckoned by the exact stack. Raises UnknownLight."""
     under = light(light_key)
-    lies = coated_bait(connection, plan)
-    cells_u, cells_v = lies.ground_at.shape
-    at = min(int(u * cells_u), cells_u - 1), int(v * cells_v) % cells_v
-    ground = lies.grounds[int(lies.ground_at[at])]
-    lying = [
-        (place, one, float(lies.films_um[(place - 1, *at)]))
-        for place, one in enumerate(laid(connection, plan.layers), start=1)
-    ]
-    there = [(place, one, um) for place, one, um in lying if one.painted.mix is not None and um > THINNEST_UM]
-    stackable = [_coat(one, um) for _, one, um in there]
-    sheen = sheen_of(plan)
-    seen_here = _colours(stackable, ground, sheen, under)
+    at = stack_at(connection, plan, u, v)
+    stackable, ground, sheen = at.coats, at.ground, at.sheen
+    seen_here = colours(stackable, ground, sheen, under)
     rows, told = [], []
-    for place, (number, one, um) in enumerate(there):
-        left = _colours(stackable[: place + 1], ground, sheen, under)[0]
+    for place, (number, one, um) in enumerate(at.there):
+        left = colours(stackable[: place + 1], ground, sheen, under)[0]
         more = [
             replace(c, film_um=um + um / max(one.layer.coats, 1)) if k == place else c for k, c in enumerate(stackable)
         ]
@@ -89,7 +82,35 @@ def here(connection: sqlite3.Connection, plan: Plan, u: float, v: float, *, ligh
     )
 
 
-def _coat(one: LaidLayer, film_um: float) -> Coat:
+@dataclass(frozen=True, eq=False)
+class StackAt:
+    """What lies at a place, from the inside out."""
+
+    ground: Ground
+    there: Sequence[tuple[int, LaidLayer, float]]  # place in the plan, layer, um
+    sheen: float
+
+    @property
+    def coats(self) -> list[Coat]:
+        """The same as light meets it."""
+        return [coat(one, um) for _, one, um in self.there]
+
+
+def stack_at(connection: sqlite3.Connection, plan: Plan, u: float, v: float) -> StackAt:
+    """What lies at a place of a plan's bait."""
+    lies = coated_bait(connection, plan)
+    cells_u, cells_v = lies.ground_at.shape
+    at = min(int(u * cells_u), cells_u - 1), int(v * cells_v) % cells_v
+    lying = [
+        (place, one, float(lies.films_um[(place - 1, *at)]))
+        for place, one in enumerate(laid(connection, plan.layers), start=1)
+    ]
+    there = [(place, one, um) for place, one, um in lying if one.painted.mix is not None and um > THINNEST_UM]
+    return StackAt(lies.grounds[int(lies.ground_at[at])], there, sheen_of(plan))
+
+
+def coat(one: LaidLayer, film_um: float) -> Coat:
+    """So much of a layer."""
     mix = one.painted.mix or mixed([clear_paint("nothing", "medium")], np.ones(1))
     return Coat(mix, film_um, max(1, one.layer.coats), one.painted.sealed, one.painted.droplet_um)
 
@@ -99,14 +120,17 @@ def _lab(coats: Sequence[Coat], ground: Ground, sheen: float, under: Light) -> F
     return lab_of_radiance(seen.diffuse(films, ground, sheen=sheen, under=under), under=under)
 
 
-def _colours(coats: Sequence[Coat], ground: Ground, sheen: float, under: Light) -> tuple[Colour, Colour | None]:
+def colours(
+    coats: Sequence[Coat], ground: Ground, sheen: float, under: Light, count: int = MOST_STREAMS
+) -> tuple[Colour, Colour | None]:
     """Without a direction, and at the glance where that differs."""
-    films = stack.sprayed(coats)
+    films = stack.sprayed(coats, count)
     diffuse = seen.diffuse(films, ground, sheen=sheen, under=under)
     rows = [diffuse]
     turns = seen.has_direction(films, ground, under=under)
     if turns:
-        rows.append(diffuse + seen.glance(films, ground, [ANGLES[1]], under=under)[0])
+        flash = seen.glance(films, ground, [ANGLES[1]], under=under, orders=waves(count))
+        rows.append(diffuse + flash[0])
     colours = colours_of(np.stack(rows), under=under)
     return colours[0], colours[1] if turns else None
 

@@ -9,7 +9,7 @@ from diachrom.core.bait import blank as blanks
 from diachrom.core.bait import masks
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.document import FORMAT, VERSION, written
-from diachrom.core.bait.plan import WHATS, Layer, Plan
+from diachrom.core.bait.plan import MASK, WHATS, Layer, Plan
 from diachrom.core.bait.regions import REGIONS, Box
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.light.lights import light
@@ -89,7 +89,9 @@ def layer_of(connection: sqlite3.Connection, what: str, source: str) -> Layer:
         return replace(layer, mask=masks.MASKS["wash"].usual(), coats=1)
     if what == "clear":
         return replace(layer, source="", wait_h=24.0)
-    if kind.takes:
+    if what == MASK:
+        return replace(layer, mask=masks.MASKS["net"].usual())
+    if not kind.lies:
         return replace(layer, region="flank" if what == "rub" else "all")
     if source.startswith(RECIPE_GROUND):
         numbers = recipe_numbers(source)

@@ -9,12 +9,12 @@ import numpy as np
 
 from diachrom.core.bait import zones as found_zones
 from diachrom.core.bait.masks import MASKS
-from diachrom.core.bait.plan import Layer
+from diachrom.core.bait.plan import Layer, Plan
 from diachrom.core.bait.regions import REGIONS
 from diachrom.core.bait.zones import Zone, in_order
 from diachrom.core.match.judge import Match
 from diachrom.core.mix.draft import RECIPE_GROUND, Draft, Part
-from diachrom.errors import InvalidInput
+from diachrom.errors import InvalidInput, NotFound
 from diachrom.exchange import images, photos
 from diachrom.store import plans as kept_plans
 from diachrom.store import recipes, references
@@ -50,6 +50,14 @@ def of(connection: sqlite3.Connection, number: int) -> tuple[PlanNow, Reference 
     """A plan and its reference photo. Raises NotFound."""
     now = plans.now(connection, number)
     return now, None if now.plan.reference is None else references.one(connection, now.plan.reference)
+
+
+def of_plan(connection: sqlite3.Connection, plan: Plan) -> Reference:
+    """A plan's reference photo; nothing of it where there is none any more."""
+    try:
+        return references.one(connection, plan.reference or 0)
+    except NotFound:
+        return Reference(0, 0, None, ())
 
 
 def _reference(connection: sqlite3.Connection, number: int) -> tuple[PlanNow, Reference]:
