@@ -2,7 +2,8 @@
 
 from diachrom.exchange.bait_cards import COLUMNS, MOST_ROWS, BaitCard, CardLayer, Drops
 from diachrom.web.kit.swatches import Bead
-from diachrom.web.plan.view import LayerView, PlanPage
+from diachrom.web.plan.layer_view import LayerView
+from diachrom.web.plan.view import PlanPage
 from diachrom.words import say, say_count, told
 
 

@@ -6,7 +6,7 @@ from dataclasses import replace
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.mask import Mask
 from diachrom.core.bait.masks import MASKS, MOST_MOVED_MM
-from diachrom.core.bait.plan import CLEARS, Layer
+from diachrom.core.bait.plan import CLEARS, UNMASK, Layer
 from diachrom.errors import InvalidInput
 from diachrom.units import BAR, MM
 from diachrom.words import say
@@ -15,7 +15,12 @@ from diachrom.work.kit.figures import figure, whole
 from diachrom.work.kit.opened import Store
 from diachrom.work.plan import placing, plans
 
-EDGES = ("u0", "u1", "v0", "v1")
+EDGES = {
+    "u0": ("nose_from", say("From the nose")),
+    "u1": ("nose_to", say("To, from the nose")),
+    "v0": ("spine_from", say("From the spine")),
+    "v1": ("spine_to", say("To, from the spine")),
+}
 MOST_SEED = 999_999
 
 
@@ -42,7 +47,9 @@ CHOSEN = ("origin", "sides", "name")
 def changes_of(store: Store, layer: Layer, form: Mapping[str, str], blank: Blank) -> Layer:
     """A layer as a form has it. Raises InvalidInput."""
     found = layer
-    if form.get("source") and form["source"] != layer.source:
+    if layer.what == UNMASK:
+        found = replace(layer, source=form.get("source", layer.source)[:20])
+    elif form.get("source") and form["source"] != layer.source:
         # Of another recipe or paint: where it goes stays.
         source = form["source"]
         if layer.what in ("foil", "clear"):
@@ -96,13 +103,22 @@ def _mask(old: Mask, form: Mapping[str, str]) -> Mask:
     return mask
 
 
-def edges_of(form: Mapping[str, str]) -> dict[str, float]:
-    """Edges that were dragged. Raises InvalidInput."""
-    found: dict[str, float] = {}
-    for key in EDGES:
+def edges_of(form: Mapping[str, str], blank: Blank) -> dict[str, float]:
+    """Edges that were dragged, as shares, or typed: in mm, inches, or percent of the length and from spine to belly.
+    Raises InvalidInput."""
+    surface, found = blank.surface(), dict[str, float]()
+    for key, (name, words) in EDGES.items():
+        most = 1.0 if key[0] == "u" else 0.5
         if key in form:
             value = figure(form[key], say("An edge"), key=key, least=-1, most=2)
-            found[key] = min(max(value, 0.0), 1.0 if key[0] == "u" else 0.5)
+        elif (text := form.get(name, "").strip()) and text.endswith("%"):
+            value = most * figure(text[:-1], words, key=name, least=0, most=100) / 100
+        elif text:
+            whole_mm = surface.length_mm if key[0] == "u" else surface.girth_mm
+            value = figure(text, words, key=name, least=0, most=whole_mm, units=MM) / whole_mm
+        else:
+            continue
+        found[key] = min(max(value, 0.0), most)
     if not found:
         raise InvalidInput(say("Say which edge is moved, and where to."), field="box")
     return found

@@ -7,6 +7,7 @@ from fastapi.responses import JSONResponse, Response
 
 from diachrom import clock
 from diachrom.core.bait.masks import MOST_MOVED_MM
+from diachrom.core.bait.plan import Plan
 from diachrom.units import MM
 from diachrom.web.kit.dependencies import GivenForm, OpenStore, RowId, Text
 from diachrom.web.kit.pages import render
@@ -53,6 +54,21 @@ def place(request: Request, store: OpenStore, number: RowId, layer: RowId, form:
         lambda plan: plan.changed(layer, lambda one: placing.moved(one, along, down, turn, times)),
         did=say("its stencil's place"),
     )
+
+
+@router.post("/plan/{number}/layers/{layer}/shifted")
+def shifted(request: Request, store: OpenStore, number: RowId, layer: RowId, step_mm: Text = "") -> Response:
+    """The layer once more, its mask shifted by a step towards the tail: a rim of the first stays."""
+    step = figure(step_mm, say("A step"), key="step_mm", least=-60, most=60, units=MM)
+    did = say("a shifted copy of layer {layer}", layer=layer)
+
+    def again(plan: Plan) -> Plan:
+        copied = plan.copied(layer)
+        made = max(one.number for one in copied.layers)
+        return copied.changed(made, lambda one: placing.moved(one, step, 0.0, 0.0, 1.0))
+
+    now = plans.change(store, number, again, did=did, at=clock.now())
+    return answered(request, store, number, max(one.number for one in now.plan.layers))
 
 
 @router.post("/plan/{number}/layers/{layer}/outline")

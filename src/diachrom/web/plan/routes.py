@@ -97,7 +97,7 @@ def change(request: Request, store: OpenStore, number: RowId, layer: RowId, form
 @router.post("/plan/{number}/layers/{layer}/edges")
 def edges(request: Request, store: OpenStore, number: RowId, layer: RowId, form: GivenForm) -> Response:
     """Move the edges of a layer's region."""
-    given = edges_of(form)
+    given = edges_of(form, plans.now(store, number).plan.blank)
     return at_layer(
         request,
         store,

@@ -3,74 +3,23 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from diachrom.core.bait.mask import Field
-from diachrom.core.bait.masks import MASKS
-from diachrom.core.bait.plan import CLEARS, MASK, ORIGINS, SIDES, UNMASK, WHATS, Layer, Plan
+from diachrom.core.bait.masks import ANCHORS, MASKS
+from diachrom.core.bait.plan import CLEARS, ORIGINS, SIDES, WHATS, Plan, worn
 from diachrom.core.bait.regions import REGIONS
+from diachrom.core.bait.strewn import KEPT_FREE, LINES
+from diachrom.core.bait.stroke import TOOLS
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.surface import SURFACES, sheen_of, surface_of
 from diachrom.store.plans import PlanNow
 from diachrom.web.kit.choices import Choice, Group
-from diachrom.web.kit.formatting import coats_words
-from diachrom.web.kit.swatches import Bead, BeadString, Swatch, bead_of, bead_string, swatch
-from diachrom.words import capitalized, listed, quantity, say, say_count
+from diachrom.web.kit.swatches import Swatch, swatch
+from diachrom.web.plan.edited import EditedLayer, edited_layer
+from diachrom.web.plan.layer_view import LayerView, layer_view
+from diachrom.words import listed, quantity, say, say_count
 from diachrom.work.kit import airbrushes
-from diachrom.work.kit.airbrushes import Airbrush
 from diachrom.work.kit.opened import Store
 from diachrom.work.plan import painting, plans, sources
 from diachrom.work.plan.here import Here
-from diachrom.work.plan.painting import LaidLayer
-
-SMALL_ABOVE, SMALL_RUNS = 8, 3
-
-
-@dataclass(frozen=True)
-class FieldView:
-    """A figure of a mask as it is typed."""
-
-    key: str
-    words: str
-    unit: str
-    value: str
-    least: float
-    most: float
-
-
-@dataclass(frozen=True)
-class LayerView:
-    """A layer in the list."""
-
-    number: int
-    place: int
-    name: str
-    what: str
-    source: str
-    where: str
-    how: str
-    beads: BeadString | None
-    bead: Bead | None
-    on: bool
-    sealed: bool
-    problem: str
-
-
-@dataclass(frozen=True)
-class EditedLayer:
-    """The layer that is worked on, as a form shows it."""
-
-    seen: LayerView
-    layer: Layer
-    sprayed: bool
-    paints: bool
-    fields: Sequence[FieldView]
-    random: bool
-    note: str
-    lands: str  # what is to be said of where it lands
-    edges: str  # of its region, in words
-    box: dict[str, float]
-    softness_mm: float
-    airbrush: str  # in the hand, in words
-    differs: str  # what this layer wants otherwise
 
 
 @dataclass(frozen=True)
@@ -86,6 +35,12 @@ class Offered:
     foils: Sequence[Choice]
     clears: Sequence[Choice]
     stencils: Sequence[Group]
+    things: Sequence[Choice]  # masks that are put on
+    anchors: Sequence[Choice]
+    tools: Sequence[Choice]  # to lay paint with, beside the airbrush
+    stamps: Sequence[Choice]  # those of them that are set, mark by mark
+    lines: Sequence[Choice]
+    kept_free: Sequence[Choice]
 
 
 @dataclass(frozen=True)
@@ -109,6 +64,7 @@ class PlanPage:
     joints: Sequence[float]
     surfaces: Sequence[tuple[float, str]]  # what each mirrors any way, and its words
     picture_words: str
+    marks: Sequence[tuple[Choice, float]]  # with their usual size, mm
 
 
 @dataclass(frozen=True)
@@ -134,10 +90,12 @@ class HereView:
 def plan_page(store: Store, now: PlanNow, *, chosen: int | None = None, said: str = "") -> PlanPage:
     """A plan as it stands, with the layer that is worked on."""
     laid = painting.laid(store, now.plan.layers)
-    views = [_layer(one, place) for place, one in enumerate(laid, start=1)]
+    over = worn(now.plan.layers)
+    views = [layer_view(one, place, masked=bool(over[place - 1])) for place, one in enumerate(laid, start=1)]
+    mine = airbrushes.mine(store)
     edited = next(
         (
-            _edited(one, layer, now.plan, painting.lands(store, now.plan, one.layer), airbrushes.mine(store))
+            edited_layer(one.layer, layer, now.plan, painting.lands(store, now.plan, one.layer), mine)
             for one, layer in zip(laid, views, strict=True)
             if layer.number == chosen
         ),
@@ -165,6 +123,12 @@ def plan_page(store: Store, now: PlanNow, *, chosen: int | None = None, said: st
             regions=choices(REGIONS),
             sides=choices(SIDES),
             ways=choices(MASKS),
+            things=choices({key: way for key, way in MASKS.items() if way.thing}),
+            anchors=choices(ANCHORS),
+            tools=choices({key: tool for key, tool in TOOLS.items() if key}),
+            stamps=choices({key: tool for key, tool in TOOLS.items() if not tool.path}),
+            lines=choices(LINES),
+            kept_free=choices(KEPT_FREE),
             clears=choices(CLEARS),
             foils=[
                 Choice(key, ground.words)
@@ -190,6 +154,7 @@ def plan_page(store: Store, now: PlanNow, *, chosen: int | None = None, said: st
             for (clear, satin), words in ((surface_of(key), words) for key, words in SURFACES.items())
         ],
         picture_words=_picture_words(now.plan, views),
+        marks=[(Choice(key, tool.words), tool.usual_mm) for key, tool in TOOLS.items() if key],
     )
 
 
@@ -205,86 +170,6 @@ def _picture_words(plan: Plan, views: Sequence[LayerView]) -> str:
         layers=layers,
         names=listed(one.name for one in views),
     )
-
-
-def _layer(laid: LaidLayer, place: int) -> LayerView:
-    layer, kind = laid.layer, WHATS[laid.layer.what]
-    beads = None
-    if laid.held is not None:
-        beads = bead_string(laid.held.draft.parts, laid.held.shelf, fold_above=SMALL_ABOVE, most_runs=SMALL_RUNS)
-    # "back, straight down the back, through netting"
-    parts = [
-        say("{region}, edges moved", region=REGIONS[layer.region].words) if layer.box else REGIONS[layer.region].words
-    ]
-    if layer.strokes:
-        by_hand = say_count(len(layer.strokes), "{count} stroke by hand", "{count} strokes by hand")
-        parts = [by_hand, *(parts if layer.region != "all" or layer.box else [])]
-    elif kind.sprayed:
-        origin = ORIGINS[layer.origin]
-        parts.append(
-            say("{origin}, leaning {angle}°", origin=origin.words, angle=quantity(abs(layer.rake_deg), "g"))
-            if layer.rake_deg
-            else origin.words
-        )
-    way = MASKS[layer.mask.kind]
-    if layer.what == UNMASK:
-        parts = []
-    if layer.mask.kind != "free" and layer.what != MASK:
-        through = say("through {what}", what=way.words) if layer.what != "wash" else way.words
-        if layer.mask.lift_mm and layer.what != "wash":
-            lifted = quantity(layer.mask.lift_mm, "g", "mm")
-            through = say("through {what}, lifted {lifted}", what=way.words, lifted=lifted)
-        parts.append(through)
-    if layer.sides != "both":
-        parts.append(say("{sides} alone", sides=SIDES[layer.sides]))
-    return LayerView(
-        number=layer.number,
-        place=place,
-        name=layer.name or capitalized(laid.words),
-        what=kind.words,
-        source=laid.words,
-        where=listed(parts, " · "),
-        how="" if not kind.sprayed else coats_words(layer.coats, layer.film_um),
-        beads=beads,
-        bead=None if laid.look is None else bead_of(laid.look, "paint"),
-        on=layer.on,
-        sealed=layer.sealed or kind.sealed,
-        problem=laid.problem,
-    )
-
-
-def _edited(laid: LaidLayer, view: LayerView, plan: Plan, lands: str, mine: Airbrush) -> EditedLayer:
-    layer, blank = laid.layer, plan.blank
-    way = MASKS[layer.mask.kind]
-    fields = [_field(field, getattr(layer.mask, field.key)) for field in way.fields]
-    box = layer.edges(blank.form.landmarks)
-    return EditedLayer(
-        seen=view,
-        layer=layer,
-        sprayed=WHATS[layer.what].sprayed,
-        paints=WHATS[layer.what].paint,
-        fields=fields,
-        random=way.random,
-        note=way.note,
-        lands=lands,
-        edges=say(
-            "{u0} to {u1} % from nose to tail, {v0} to {v1} % from spine to belly",
-            u0=quantity(100 * box.u0, ".0f"),
-            u1=quantity(100 * box.u1, ".0f"),
-            v0=quantity(200 * box.v0, ".0f"),
-            v1=quantity(200 * box.v1, ".0f"),
-        ),
-        box={"u0": box.u0, "u1": box.u1, "v0": box.v0, "v1": box.v1},
-        softness_mm=layer.softness_mm,
-        airbrush=say("{name}: {words}", name=mine.name or say("My airbrush"), words=mine.words),
-        differs=listed(f"{words} {value}" for words, value in mine.differs(layer)),
-    )
-
-
-def _field(field: Field, value: float) -> FieldView:
-    scale = 100 if field.unit == "%" else 1 / field.times
-    told = quantity(scale * value, ".0f" if field.unit == "%" else "g" if field.times == 1 else ".3g")
-    return FieldView(field.key, field.words, field.unit, told, least=scale * field.least, most=scale * field.most)
 
 
 def choices(table: dict) -> list[Choice]:  # type: ignore[type-arg]

@@ -6,9 +6,9 @@ import { bytes } from "./kit/screen.js";
 import { Body } from "./plan_body.js";
 import { Skin } from "./plan_skin.js";
 import { Stage } from "./plan_stage.js";
-import { Ladder } from "./plan_ladder.js";
+import { Hand, lookAround } from "./plan_hand.js";
 import { listLayers } from "./plan_layers.js";
-import { Airbrush, drawnOver } from "./plan_strokes.js";
+import { showsMasks } from "./plan_masks.js";
 import { ruler, zooming } from "./plan_view.js";
 import { TREBLE } from "./plan_wire.js";
 
@@ -22,7 +22,6 @@ const still = matchMedia("(prefers-reduced-motion: reduce)");
 const LOOKS = { left: [0, 0], right: [0, 180], back: [90, 0], belly: [-90, 0], quarter: [18, 38] };
 const WIDTH = 760, // of the picture's own units
   SLIM = 0.2, // of the picture's height
-  STANDS = 200, // ms between two looks at a hand that stands
   RESTS = 150; // ms after which what moved is drawn whole
 const pose = { roll: 0, yaw: 0, pitch: 0, swim: null, scale: 0.84, zoom: 1, shift: [0, 0] };
 let height = 267,
@@ -36,6 +35,7 @@ let height = 267,
   mark = null;
 
 const sheet = () => byId("plan");
+const masks = showsMasks({ own, sheet, shown: () => relight() });
 // Without WebGL2 the server's own pictures are shown.
 const stage = Stage.able() ? new Stage(canvas) : null;
 const drawing = () => stage !== null && !stage.lost;
@@ -103,7 +103,8 @@ const relight = (moving = false) => {
     dark ? "#0c0c0c" : "";
   if (drawing()) {
     const colours = bait.skin.colours(light, index, sheen);
-    ladder?.lay(bait, colours, (skin) => skin.colours(light, index, sheen));
+    masks.cover(bait.skin, colours, tone);
+    hand.ladder?.lay(bait, colours, (skin) => skin.colours(light, index, sheen));
     stage.lit(colours, sheen, {
       tone,
       veil: light.veil,
@@ -185,11 +186,7 @@ const draw = (moving = false) => {
   const ratio = canvas.width / WIDTH;
   edges(ratio);
   cross(ratio);
-  if (airbrush.strokes.length && !ladder?.base) drawnOver(context, bait, airbrush.strokes, {
-    ratio,
-    disc: sheet()
-      .dataset.disc
-  });
+  hand.paint(context, ratio);
   if (measured && drawing()) ruler(context, bait, ratio, canvas.dataset.units);
 };
 
@@ -267,7 +264,7 @@ const load = async () => {
     all = Number(steps.value) >= Number(steps.max);
   const query = all ? "" : `&steps=${steps.value}`;
   // What was drawn is on the picture already.
-  for (const rough of ladder?.base ? ["rough=0"] : ["rough=1", "rough=0"]) {
+  for (const rough of hand.ladder?.base ? ["rough=0"] : ["rough=1", "rough=0"]) {
     try {
       const skin = await Skin.load(`${own}/skin?${rough}${query}`);
       if (ticket !== asked) return;
@@ -276,7 +273,10 @@ const load = async () => {
       stage?.put(bait);
       bait.hang(hooked ? TREBLE : 0);
       relight(rough === "rough=1");
-      if (rough === "rough=0") climb();
+      if (rough === "rough=0") {
+        hand.climb();
+        hand.look_up();
+      }
       canvas.dataset.shown = rough === "rough=0" ?
         `${sheet().dataset.revision}:${steps.value}` : "";
     } catch (error) {
@@ -349,6 +349,9 @@ const arrived = () => {
     if (told) told = false;
     else ask();
   } else draw();
+  masks.look_up();
+  hand.climb();
+  hand.look_up();
 };
 
 // --- the hand ---
@@ -360,7 +363,7 @@ zooming(canvas, {
   place: (event) => place(event),
   began: () => {
     turned = dragged = null;
-    wipe();
+    hand.wipe();
   },
   draw
 });
@@ -388,108 +391,37 @@ const edgeAt = ([x, y]) => {
   return best;
 };
 
-// --- the airbrush ---
-const mm = (a, b) => {
-  const ends = [a, b].map((one) => bait.place(one.u, one.v));
-  return bait.skin.head.geometry.length_mm * Math.hypot(...ends[0].map((x, k) => x - ends[1][k]));
-};
-const airbrush = new Airbrush({ cell: (event) => cellAt(place(event)), mm });
-// The bait under growing films of what is in the airbrush, asked for when that changes.
-let ladder = null,
-  climbing = "",
-  sprayed = false; // the paint that it has is still in the airbrush
-const climb = async () => {
-  if (!airbrush.on || !drawing()) return;
-  const source = byId("add-source").value,
-    layer = sheet().dataset.brushed,
-    query = source ? `source=${encodeURIComponent(source)}` : layer ? `layer=${layer}` : "",
-    wanted = query && `${own}/ladder?${query}&of=${sheet().dataset.revision}`;
-  if (wanted === climbing) return;
-  climbing = wanted;
-  if (!sprayed) ladder = null;
-  sprayed = false;
-  if (!wanted) return;
-  try {
-    const found = await Ladder.load(wanted);
-    if (climbing !== wanted) return;
-    ladder = found;
-    canvas.dataset.ladder = sheet().dataset.revision;
-    if (!airbrush.down) relight();
-  } catch { climbing = ""; } // then the hand's way alone is shown
-};
-const touch = (cells) => stage.touch(cells, (cell, angle, out) => ladder.seen(cell, angle, out));
-// What was drawn and is not kept comes off the picture again.
-const wipe = () => {
-  clearInterval(standing);
-  if (!airbrush.take().length && !sprayed) return;
-  sprayed = false;
-  ladder?.forget();
-  relight();
-};
-document.addEventListener("htmx:beforeSwap", (event) => {
-  if (event.detail.xhr.status >= 400) wipe();
-});
-// What was drawn since the last time, on the bait.
-const coloured = () => {
-  const stroke = airbrush.strokes.at(-1);
-  if (!ladder?.base || !stroke) return;
-  const met = new Set();
-  for (; airbrush.shown < stroke.length; airbrush.shown++)
-    if (airbrush.shown)
-      for (const cell of ladder.draw(stroke[airbrush.shown - 1], stroke[airbrush.shown])) met.add(
-        cell);
-  if (met.size) touch(met);
-};
-// A hand that stands goes on laying paint.
-let standing = 0;
-const stands = () => {
-  clearInterval(standing);
-  standing = setInterval(() => {
-    if (canvas.dataset.moving) return;
-    const stood = airbrush.stand(performance.now());
-    if (!stood) return;
-    if (ladder?.base) touch(ladder.draw(...stood));
+const hand = new Hand({
+  canvas,
+  own,
+  sheet,
+  bait: () => bait,
+  get stage() { return drawing() ? stage : null; },
+  place,
+  cell: (event) => cellAt(place(event)),
+  middle: () => cellAt([WIDTH / 2, height / 2]),
+  get mark() { return mark; },
+  set mark(cell) { mark = cell; },
+  // The cross, by so many mm along the bait and around it.
+  nudge: (along, around) => {
+    const from = mark ?? cellAt([WIDTH / 2, height / 2]);
+    if (!from) return;
+    const turn = from.v > 0.5 ? -1 : 1;
+    mark = {
+      u: Math.min(Math.max(from.u + along / bait.skin.head.geometry.length_mm, 0), 1),
+      v: (from.v + turn * around / bait.girth(from.u) + 1) % 1
+    };
     draw();
-  }, STANDS);
-};
-const spray = (strokes) => {
-  const layer = sheet().dataset.brushed,
-    source = byId("add-source").value;
-  if (!strokes.length) return draw();
-  if (!layer && !source) {
-    byId("said").textContent = _(
-      "Choose what to spray under Next layer, or a layer of paint, then draw.");
-    return draw();
-  }
-  const points = JSON.stringify(strokes.map((one) => one.map(([u, v, s]) => [Number(u.toFixed(4)),
-    Number(v.toFixed(4)), Number(s.toFixed(3))
-  ])));
-  if (source) byId("add-source").value = "";
-  sprayed = true;
-  change(source ? `${own}/strokes` : `${own}/layers/${layer}/strokes`, source ? {
-    source,
-    points
-  } : {
-    points
-  });
-};
-const take_up = (on) => {
-  airbrush.on = on;
-  canvas.style.cursor = on ? "crosshair" : "";
-  document.querySelector("[data-airbrush]").setAttribute("aria-pressed", String(on));
-  climb();
-};
-document.addEventListener("change", (event) => {
-  if (event.target.id === "add-source") climb();
+  },
+  change: (path, values) => change(own + path, values),
+  draw: (moving) => draw(moving),
+  relight: () => relight()
 });
 
 canvas.addEventListener("pointerdown", (event) => {
   if (!bait) return;
-  if (airbrush.on && event.isPrimary) {
-    canvas.setPointerCapture(event.pointerId);
-    airbrush.begin(event);
-    stands();
-    draw(true);
+  if (hand.down(event)) {
+    if (event.isPrimary) canvas.setPointerCapture(event.pointerId);
     return;
   }
   const at = place(event),
@@ -499,12 +431,7 @@ canvas.addEventListener("pointerdown", (event) => {
   else turned = { at, roll: pose.roll, yaw: pose.yaw, moved: false };
 });
 canvas.addEventListener("pointermove", (event) => {
-  if (airbrush.down) {
-    for (const one of event.getCoalescedEvents?.() ?? [event]) airbrush.move(one);
-    coloured();
-    draw(true);
-    return;
-  }
+  if (hand.move(event)) return;
   if (dragged) {
     const cell = cellAt(place(event));
     if (cell) {
@@ -534,12 +461,7 @@ canvas.addEventListener("pointermove", (event) => {
   draw(true);
 });
 canvas.addEventListener("pointerup", (event) => {
-  if (airbrush.down) {
-    clearInterval(standing);
-    airbrush.rest(event);
-    coloured();
-    return spray(airbrush.take());
-  }
+  if (hand.up(event)) return;
   if (dragged) {
     const { edge, box } = dragged, layer = sheet().dataset.layer;
     sheet().dataset.box = `${box.u0} ${box.u1} ${box.v0} ${box.v1}`;
@@ -558,7 +480,7 @@ canvas.addEventListener("pointerup", (event) => {
   turned = null;
 });
 canvas.addEventListener("pointercancel", () => {
-  wipe();
+  hand.wipe();
   turned = dragged = null;
   draw();
 });
@@ -577,8 +499,13 @@ const look_at = (cell) => {
     });
 };
 
-// The arrow keys turn it; Enter asks what lies under the cross.
+// The arrow keys turn it, or move what the hand holds; Enter asks what lies under the cross.
 canvas.addEventListener("keydown", (event) => {
+  if (!event.ctrlKey && !event.metaKey && hand.key(event)) {
+    event.preventDefault();
+    event.stopPropagation();
+    return;
+  }
   const steps = {
     ArrowLeft: [0, -10],
     ArrowRight: [0, 10],
@@ -650,7 +577,6 @@ document.addEventListener("click", (event) => {
     choose(v < 0.12 ? "back" : v > 0.4 ? "belly" : "left");
     look_at({ u, v });
   }
-  if ("airbrush" in button.dataset) take_up(!airbrush.on);
   if ("hooks" in button.dataset) {
     hooked = !hooked;
     button.setAttribute("aria-pressed", String(hooked));
@@ -705,6 +631,7 @@ const play = (button) => {
 };
 
 listLayers({ own, change });
+lookAround(() => mark);
 
 // A mend changed the plan: its layers are asked for, and with them the picture.
 document.addEventListener("plan-changed", () => {
@@ -747,3 +674,4 @@ fetch("/plan/lights").then((answer) => answer.json()).then((found) => {
 choose("left");
 load();
 ask();
+masks.look_up();

@@ -172,6 +172,17 @@ export class Body {
 
   corner(u, v) { return this.place(u, v); }
 
+  // mm around it.
+  girth(u) {
+    const row = 3 * Math.round(Math.min(Math.max(u, 0), 1) * ACROSS) * (AROUND + 1);
+    let around = 0;
+    for (let at = row; at < row + 3 * AROUND; at += 3)
+      around += Math.hypot(this.corners[at + 4] - this.corners[at + 1], this.corners[at + 5] -
+        this
+        .corners[at + 2]);
+    return Math.max(around * this.skin.head.geometry.length_mm, 0.1);
+  }
+
   faces(u, v) {
     const i = Math.min(Math.round(u * ACROSS), ACROSS),
       j = Math.min(Math.round(v * AROUND), AROUND),

@@ -61,17 +61,7 @@ export class Ladder {
         this.before[i * skin.half + j] = this.lies[row * v + column];
       }
     if (drawn) this.before = drawn;
-    this.girths = Float32Array.from({ length: skin.u }, (_, i) => {
-      const row = Math.round((i + 0.5) / skin.u * body.u) * (body.v + 1);
-      let around = 0;
-      for (let j = 0; j < body.v; j++) {
-        const a = 3 * (row + j);
-        around += Math.hypot(body.corners[a + 4] - body.corners[a + 1], body.corners[a + 5] -
-          body
-          .corners[a + 2]);
-      }
-      return around * skin.head.geometry.length_mm;
-    });
+    this.girths = Float32Array.from({ length: skin.u }, (_, i) => body.girth((i + 0.5) / skin.u));
   }
 
   // What was drawn and not kept.
@@ -81,11 +71,12 @@ export class Ladder {
    * Lay what a stretch of a stroke leaves.
    * @param {number[]} a [u, v, seconds]
    * @param {number[]} b
+   * @param {number} wide mm of a line that is not sprayed, 0 for the airbrush
    * @returns {Set<number>} cells that it met
    */
-  draw(a, b) {
-    const { skin } = this.body, long = skin.head.geometry.length_mm, radius = this.head.disc / 2,
-      met = new Set();
+  draw(a, b, wide = 0) {
+    const { skin } = this.body, long = skin.head.geometry.length_mm, met = new Set();
+    const radius = (wide || this.head.disc) / 2;
     let turn = b[1] - a[1];
     turn -= Math.round(turn);
     const mid = Math.min(Math.max(Math.floor(a[0] * skin.u), 0), skin.u - 1);
@@ -96,13 +87,30 @@ export class Ladder {
       const part = (k + 0.5) / count,
         u = a[0] + (b[0] - a[0]) * part,
         v = a[1] + turn * part;
-      // On one side alone, where both are sent as one, its mirror image is drawn with it.
-      for (const place of this.head.both && skin.half === skin.v ? [v, 1 - v] : [v])
-        this.spot(u, place, radius, each, met);
+      for (const place of this.sides(v)) this.spot(u, place, radius, wide ? 0 : each, met);
     }
     return met;
   }
 
+  /**
+   * Lay what a mark leaves.
+   * @param {number} u
+   * @param {number} v
+   * @param {number} size mm
+   */
+  stamp(u, v, size) {
+    const met = new Set();
+    for (const place of this.sides(v)) this.spot(u, place, size / 2, 0, met);
+    return met;
+  }
+
+  // On one side alone, where both are sent as one, its mirror image is drawn with it.
+  sides(v) {
+    const { skin } = this.body;
+    return this.head.both && skin.half === skin.v ? [v, 1 - v] : [v];
+  }
+
+  // A disc of what is sprayed; without any, a full coat as far as it reaches.
   spot(u, v, radius, each, met) {
     const { skin } = this.body, long = skin.head.geometry.length_mm, reach = radius / long;
     const [low, high] = [Math.max(Math.floor((u - reach) * skin.u), 0), Math.min(Math.ceil((u +
@@ -120,7 +128,8 @@ export class Ladder {
         const around = ((j % skin.v) + skin.v) % skin.v,
           column = skin.half < skin.v ? Math.min(around, skin.v - 1 - around) : around,
           cell = i * skin.half + column;
-        this.added[cell] += each * near * near;
+        if (each) this.added[cell] += each * near * near;
+        else this.added[cell] = Math.max(this.added[cell], this.head.coat);
         met.add(cell);
       }
     }

@@ -50,6 +50,7 @@ class LaidLayer:
     problem: str = ""  # why it cannot be seen
     even: bool = False  # something that colours it is only known as an even film
     thinned: float = 0.0  # of its mix, before more is added
+    through: str = ""  # its mask, in words
 
 
 PLATE = "metal"  # of which a blank is made that foil lies flat on
@@ -66,16 +67,32 @@ def laid(connection: sqlite3.Connection, layers: Sequence[Layer], instead: Inste
     names = {one.id: one for one in paints.every_record(connection)}
     shown = [_laid(connection, one, made.get(numbers.get(one) or (0, None)), names) for one in layers]
     hand = mist.hand(connection)
-    masks = {str(one.number): one.name or MASKS[one.mask.kind].words for one in layers if one.what == MASK}
-    shown = [
-        replace(one, words=say("take off: {mask}", mask=masks.get(one.layer.source, say("all masks"))))
-        if one.layer.what == UNMASK
-        else one
-        for one in shown
-    ]
+    shown = _with_masks(connection, shown)
     if instead:
         shown = [_with(one, instead) for one in shown]
     return [replace(one, painted=_dotted(one, hand)) for one in shown]
+
+
+def _with_masks(connection: sqlite3.Connection, shown: Sequence[LaidLayer]) -> list[LaidLayer]:
+    """Each with its mask in words: a stencil by its name, what is taken off by what was put on."""
+    used = {one.layer.mask.stencil for one in shown if one.layer.mask.kind == "stencil"}
+    titles = {key: ready.title for key, ready in drawings.library().items()} if used else {}
+    if any(key.startswith(OWN_STENCIL) for key in used):
+        titles |= {f"{OWN_STENCIL}{own.id}": own.name for own in plans.drawings(connection, "stencil")}
+    found, masks = [], dict[str, str]()
+    for one in shown:
+        layer, way = one.layer, one.layer.mask
+        words = MASKS[way.kind].words
+        if way.kind == "stencil" and way.stencil in titles:
+            words = say("stencil “{title}”", title=titles[way.stencil])
+        own = one.words
+        if layer.what == MASK:
+            masks[str(layer.number)] = layer.name or words
+            own = say("put on: {mask}", mask=words)
+        elif layer.what == UNMASK:
+            own = say("take off: {mask}", mask=masks.get(layer.source, say("all masks")))
+        found.append(replace(one, words=own, through=words))
+    return found
 
 
 def _with(one: LaidLayer, instead: Instead) -> LaidLayer:
@@ -119,7 +136,7 @@ def _laid(
 ) -> LaidLayer:
     kind = WHATS[layer.what]
     if layer.what == MASK:
-        return LaidLayer(layer, Painted(), say("put on: {mask}", mask=MASKS[layer.mask.kind].words))
+        return LaidLayer(layer, Painted(), kind.words)
     if not kind.lies:
         return LaidLayer(layer, Painted(), kind.words)
     if layer.what == "foil":

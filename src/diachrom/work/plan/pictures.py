@@ -92,6 +92,7 @@ def ladder(connection: sqlite3.Connection, plan: Plan, number: int) -> bytes:
         "cells": MIDDLE,
         "disc": layer.disc_mm,
         "flow": layer.coats * layer.film_um * flow(layer.disc_mm),  # um in the disc's middle each second
+        "coat": layer.coats * layer.film_um,  # um of a mark
         "both": layer.sides == "both" and layer.mirrored,
     }
     told_head = json.dumps(head).encode()
