@@ -2,48 +2,22 @@
 
 import sqlite3
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from diachrom.core.bait.blank import Blank
-from diachrom.core.bait.mask import Mask
-from diachrom.core.bait.masks import MASKS
-from diachrom.core.bait.plan import Layer, Plan
+from diachrom.core.bait.plan import Plan
 from diachrom.core.bait.regions import Box
 from diachrom.core.mix.draft import RECIPE_GROUND
+from diachrom.demo.plan import DemoPlan, on, plain, way
+from diachrom.demo.plans_by_hand import BY_HAND
 from diachrom.store import plans
 from diachrom.store.connection import writing
 from diachrom.store.recipes import Version
 
-
-@dataclass(frozen=True)
-class DemoPlan:
-    """A plan as it was saved: its layers name recipes by their names, and paints by their ids."""
-
-    day: str
-    name: str
-    note: str
-    blank: Blank
-    layers: tuple[tuple[str, Layer], ...]
-
-
-def _way(kind: str, **figures: object) -> Mask:
-    return replace(MASKS[kind].usual(), **figures)  # type: ignore[arg-type]
-
-
-def _on(region: str, origin: str = "side", **more: object) -> Layer:
-    return Layer(0, region=region, origin=origin, **more)  # type: ignore[arg-type]
-
-
-def _plain(what: str, region: str = "all", **more: object) -> Layer:
-    usual = {"sealer": 8.0, "varnish": 12.0, "clear": 60.0}
-    wait_h = 24.0 if what == "clear" else 0.0
-    return Layer(0, what=what, region=region, film_um=usual.get(what, 8.0), coats=1, wait_h=wait_h, **more)  # type: ignore[arg-type]
-
-
 BIG_NOZZLE = {"perlemor": 0.5, "malm": 0.5, "nordlys": 0.5, "morild": 0.5}
 FLAKED = ("Hornbeam, back", "Sand eel, side", "Night saithe, flank", "Capelin, flank")
 LINE = Box(0.16, 0.94, 0.18, 0.24)
-NET = _way("net", size_mm=3.0, gap_mm=0.5)
+NET = way("net", size_mm=3.0, gap_mm=0.5)
 PLANS = (
     DemoPlan(
         "2026-09-05",
@@ -51,16 +25,16 @@ PLANS = (
         "Light to dark: the belly first, the back over it. White fin edges last, by hand.",
         Blank("minnow", 110, state="primed-white"),
         (
-            ("Autumn char, belly", _on("belly", "below", coats=3, soft_mm=14)),
-            ("Autumn char, back", _on("back", "above", coats=3, soft_mm=20)),
-            ("Autumn char, back", _on("shoulder", "shoulder", coats=2, mask=NET)),
-            ("torv-kritt", _on("flank", mask=_way("spots", size_mm=2.4, gap_mm=5.5, seed=3), coats=2, soft_mm=10)),
+            ("Autumn char, belly", on("belly", "below", coats=3, soft_mm=14)),
+            ("Autumn char, back", on("back", "above", coats=3, soft_mm=20)),
+            ("Autumn char, back", on("shoulder", "shoulder", coats=2, mask=NET)),
+            ("torv-kritt", on("flank", mask=way("spots", size_mm=2.4, gap_mm=5.5, seed=3), coats=2, soft_mm=10)),
             (
                 "Autumn char, belly",
-                _on("flank", mask=_way("spots", size_mm=1.3, gap_mm=5.5, seed=3), coats=2, soft_mm=10),
+                on("flank", mask=way("spots", size_mm=1.3, gap_mm=5.5, seed=3), coats=2, soft_mm=10),
             ),
-            ("torv-kritt", _on("fins", coats=2, soft_mm=1)),
-            ("", _plain("clear")),
+            ("torv-kritt", on("fins", coats=2, soft_mm=1)),
+            ("", plain("clear")),
         ),
     ),
     DemoPlan(
@@ -69,14 +43,14 @@ PLANS = (
         "Candy over foil, the maze through it; candy last, so that nothing needs a seal.",
         Blank("deep", 80, state="foil-silver"),
         (
-            ("Cuckoo wrasse, ground", _on("all", "around")),
+            ("Cuckoo wrasse, ground", on("all", "around")),
             (
                 "Cuckoo wrasse, maze",
-                _on("sides", mask=_way("stencil", size_mm=44, stencil="maze"), coats=3, soft_mm=6),
+                on("sides", mask=way("stencil", size_mm=44, stencil="maze"), coats=3, soft_mm=6),
             ),
-            ("Cuckoo wrasse, maze", _on("back", "above", coats=2, soft_mm=12)),
-            ("lykt-oransje", _on("belly", "below", coats=2, soft_mm=16)),
-            ("", _plain("clear")),
+            ("Cuckoo wrasse, maze", on("back", "above", coats=2, soft_mm=12)),
+            ("lykt-oransje", on("belly", "below", coats=2, soft_mm=16)),
+            ("", plain("clear")),
         ),
     ),
     DemoPlan(
@@ -85,18 +59,18 @@ PLANS = (
         "No ground under the candy: the foil is the ground. Sealed before the dark spine.",
         Blank("long-minnow", 140, state="foil-stamped"),
         (
-            ("Capelin, back over foil", _on("back", "above", coats=3, soft_mm=14, sealed=True)),
+            ("Capelin, back over foil", on("back", "above", coats=3, soft_mm=14, sealed=True)),
             (
                 "Capelin, back over foil",
-                _on("shoulder", "shoulder", coats=1, mask=_way("net", size_mm=2.2, gap_mm=0.4), sealed=True),
+                on("shoulder", "shoulder", coats=1, mask=way("net", size_mm=2.2, gap_mm=0.4), sealed=True),
             ),
-            ("torv-kritt", _on("belly", "below", coats=2, soft_mm=12)),
-            ("Night saithe, back", _on("spine", "above", coats=1, soft_mm=8)),
+            ("torv-kritt", on("belly", "below", coats=2, soft_mm=12)),
+            ("Night saithe, back", on("spine", "above", coats=1, soft_mm=8)),
             (
                 "blekk-natt",
-                _on("lateral", coats=1, film_um=4.0, mask=_way("stencil", size_mm=100, stencil="lateral-line")),
+                on("lateral", coats=1, film_um=4.0, mask=way("stencil", size_mm=100, stencil="lateral-line")),
             ),
-            ("", _plain("clear")),
+            ("", plain("clear")),
         ),
     ),
     DemoPlan(
@@ -105,14 +79,14 @@ PLANS = (
         "On a clear body: most of it stays clear. Pearl from above, a green line by hand.",
         Blank("needle", 180, state="clear"),
         (
-            ("Sand eel, side", _on("sides", coats=2, soft_mm=6)),
-            ("rav-siv", _on("back", "above", coats=3, soft_mm=8)),
+            ("Sand eel, side", on("sides", coats=2, soft_mm=6)),
+            ("rav-siv", on("back", "above", coats=3, soft_mm=8)),
             (
                 "torv-mose",
-                _on("lateral", mask=_way("line", size_mm=1.6), pressure_bar=0.8, box=LINE),
+                on("lateral", mask=way("line", size_mm=1.6), pressure_bar=0.8, box=LINE),
             ),
-            ("torv-kritt", _on("belly", "below", coats=2, soft_mm=6)),
-            ("", _plain("clear")),
+            ("torv-kritt", on("belly", "below", coats=2, soft_mm=6)),
+            ("", plain("clear")),
         ),
     ),
     DemoPlan(
@@ -121,11 +95,11 @@ PLANS = (
         "Black first; white where the glow goes, or it is lost.",
         Blank("glide", 150, state="primed-black"),
         (
-            ("torv-kritt", _on("flank", coats=3, soft_mm=14)),
-            ("Night saithe, flank", _on("flank", coats=3, film_um=25.0, soft_mm=10)),
-            ("Night saithe, back", _on("back", "above", coats=2, soft_mm=16)),
-            ("Night saithe, back", _on("flank", mask=_way("bars", size_mm=14, gap_mm=4, lift_mm=1.5), coats=2)),
-            ("", _plain("clear")),
+            ("torv-kritt", on("flank", coats=3, soft_mm=14)),
+            ("Night saithe, flank", on("flank", coats=3, film_um=25.0, soft_mm=10)),
+            ("Night saithe, back", on("back", "above", coats=2, soft_mm=16)),
+            ("Night saithe, back", on("flank", mask=way("bars", size_mm=14, gap_mm=4, lift_mm=1.5), coats=2)),
+            ("", plain("clear")),
         ),
     ),
     DemoPlan(
@@ -134,21 +108,21 @@ PLANS = (
         "Bars through the comb, eye spots of three sizes: white, orange, black.",
         Blank("needle", 150, state="primed-white"),
         (
-            ("rav-honning", _on("all", "around", coats=2)),
-            ("Butterfish, bars", _on("sides", mask=_way("comb", size_mm=9, gap_mm=3.2, lift_mm=1.0), coats=2)),
+            ("rav-honning", on("all", "around", coats=2)),
+            ("Butterfish, bars", on("sides", mask=way("comb", size_mm=9, gap_mm=3.2, lift_mm=1.0), coats=2)),
             (
                 "torv-kritt",
-                _on("back", "above", mask=_way("dots", size_mm=5.0, gap_mm=11), coats=2, box=Box(0.2, 0.95, 0.0, 0.1)),
+                on("back", "above", mask=way("dots", size_mm=5.0, gap_mm=11), coats=2, box=Box(0.2, 0.95, 0.0, 0.1)),
             ),
             (
                 "Butterfish, spots",
-                _on("back", "above", mask=_way("dots", size_mm=3.6, gap_mm=11), coats=3, box=Box(0.2, 0.95, 0.0, 0.1)),
+                on("back", "above", mask=way("dots", size_mm=3.6, gap_mm=11), coats=3, box=Box(0.2, 0.95, 0.0, 0.1)),
             ),
             (
                 "torv-sot",
-                _on("back", "above", mask=_way("dots", size_mm=2.0, gap_mm=11), coats=2, box=Box(0.2, 0.95, 0.0, 0.1)),
+                on("back", "above", mask=way("dots", size_mm=2.0, gap_mm=11), coats=2, box=Box(0.2, 0.95, 0.0, 0.1)),
             ),
-            ("", _plain("clear")),
+            ("", plain("clear")),
         ),
     ),
     DemoPlan(
@@ -157,11 +131,11 @@ PLANS = (
         "Squat bait: mottle upon mottle, the wash last, wiped off the heights.",
         Blank("squat", 55, state="primed-grey"),
         (
-            ("Shore crab, shell", _on("all", "around", coats=2)),
-            ("torv-leire", _on("back", "above", mask=_way("mottle", size_mm=5, amount=0.4, seed=5), coats=2)),
-            ("torv-tang", _on("sides", mask=_way("stencil", size_mm=34, stencil="mottle-fine"), coats=2)),
-            ("rav-te", _on("all", "around", mask=_way("splatter", size_mm=0.8, amount=0.3), coats=2)),
-            ("", _plain("varnish")),
+            ("Shore crab, shell", on("all", "around", coats=2)),
+            ("torv-leire", on("back", "above", mask=way("mottle", size_mm=5, amount=0.4, seed=5), coats=2)),
+            ("torv-tang", on("sides", mask=way("stencil", size_mm=34, stencil="mottle-fine"), coats=2)),
+            ("rav-te", on("all", "around", mask=way("splatter", size_mm=0.8, amount=0.3), coats=2)),
+            ("", plain("varnish")),
         ),
     ),
     DemoPlan(
@@ -170,11 +144,11 @@ PLANS = (
         "Black ground under the colour-shift, netting before the belly: clamps would scratch it.",
         Blank("needle", 180, state="primed-black"),
         (
-            ("Hornbeam, back", _on("back", "above", coats=3, soft_mm=10)),
-            ("Hornbeam, back", _on("sides", mask=_way("net", size_mm=2.4, gap_mm=0.5), coats=3)),
-            ("malm-solv", _on("flank", coats=2, soft_mm=6)),
-            ("torv-kritt", _on("belly", "below", coats=3, soft_mm=8)),
-            ("", _plain("clear")),
+            ("Hornbeam, back", on("back", "above", coats=3, soft_mm=10)),
+            ("Hornbeam, back", on("sides", mask=way("net", size_mm=2.4, gap_mm=0.5), coats=3)),
+            ("malm-solv", on("flank", coats=2, soft_mm=6)),
+            ("torv-kritt", on("belly", "below", coats=3, soft_mm=8)),
+            ("", plain("clear")),
         ),
     ),
     DemoPlan(
@@ -185,12 +159,12 @@ PLANS = (
         (
             (
                 "Lumpsucker, mottle",
-                _on("all", "around", mask=_way("net", size_mm=4, gap_mm=0.8, lift_mm=1.0), coats=4),
+                on("all", "around", mask=way("net", size_mm=4, gap_mm=0.8, lift_mm=1.0), coats=4),
             ),
-            ("torv-mose", _on("back", "above", coats=1, soft_mm=14)),
-            ("Lumpsucker, mottle", _on("sides", mask=_way("mottle", size_mm=6, amount=0.35, seed=8), coats=3)),
-            ("rav-nype", _on("belly", "below", coats=3, soft_mm=10)),
-            ("", replace(_plain("clear"), wait_h=2.0)),
+            ("torv-mose", on("back", "above", coats=1, soft_mm=14)),
+            ("Lumpsucker, mottle", on("sides", mask=way("mottle", size_mm=6, amount=0.35, seed=8), coats=3)),
+            ("rav-nype", on("belly", "below", coats=3, soft_mm=10)),
+            ("", replace(plain("clear"), wait_h=2.0)),
         ),
     ),
 )
@@ -200,7 +174,7 @@ def draw_up(connection: sqlite3.Connection, saved: Sequence[Version]) -> None:
     """Save every plan as its first version."""
     by_name = {version.draft.name: version for version in saved}
     with writing(connection):
-        for one in PLANS:
+        for one in (*PLANS, *BY_HAND):
             plan = Plan(name=one.name, note=one.note, blank=one.blank)
             for source, layer in one.layers:
                 if not source:

@@ -6,6 +6,7 @@ import { bytes } from "./kit/screen.js";
 import { Body } from "./plan_body.js";
 import { Skin } from "./plan_skin.js";
 import { Stage } from "./plan_stage.js";
+import { atTheBait } from "./plan_at_bait.js";
 import { Hand, lookAround } from "./plan_hand.js";
 import { listLayers } from "./plan_layers.js";
 import { showsMasks } from "./plan_masks.js";
@@ -349,6 +350,7 @@ const arrived = () => {
     if (told) told = false;
     else ask();
   } else draw();
+  beside_bait();
   masks.look_up();
   hand.climb();
   hand.look_up();
@@ -632,6 +634,7 @@ const play = (button) => {
 
 listLayers({ own, change });
 lookAround(() => mark);
+const beside_bait = atTheBait({ sheet, change: (path, values) => change(own + path, values) });
 
 // A mend changed the plan: its layers are asked for, and with them the picture.
 document.addEventListener("plan-changed", () => {
