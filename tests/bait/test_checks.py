@@ -31,7 +31,7 @@ D65 = light("D65")
 
 def made_of(layer, baits=1, **bottle):
     """What a layer's source says: "rav-gull 6 tynn-reducer 2"."""
-    if WHATS[layer.what].takes:
+    if not WHATS[layer.what].lies:
         return Made(Painted(), layer.what)
     if layer.what == "foil":
         return Made(Painted(ground=GROUNDS["silver-foil"]), "foil")
@@ -119,6 +119,10 @@ CASES = {
     "mask-on-wet-paint": (
         plan(lay(MOSS, coats=3, film_um=14.0), lay(RED, mask=NET)),
         plan(lay(MOSS, coats=3, film_um=14.0), lay(RED, mask=replace(NET, lift_mm=2.0))),
+    ),
+    "mask-left-on": (
+        plan(Layer(0, "mask", mask=NET), lay(MOSS), clear()),
+        plan(Layer(0, "mask", mask=NET), lay(MOSS), Layer(0, "unmask"), clear()),
     ),
     "net-after-the-belly": (
         plan(lay(GULL, "belly", "below"), lay(MOSS, mask=NET)),

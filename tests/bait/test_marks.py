@@ -214,7 +214,7 @@ def test_the_same_seed_strews_the_same_and_another_otherwise():
 @pytest.mark.parametrize("line", LINES)
 def test_marks_lie_along_a_line_as_many_as_were_asked_for(line):
     blank = Blank("minnow", LONG)
-    stroke = along(line, 7, "dot", 2.0, blank.surface(), blank.form.landmarks)
+    stroke = along(line, 7, blank.surface(), blank.form.landmarks, tool="dot", size_mm=2.0)
     assert stroke.count == 7
     u, v, _ = np.array(stroke.points).T
     assert np.ptp(v if line == "gill" else u) > 0.2

@@ -23,6 +23,8 @@ def lay(page, source, **fields):
 def set_field(page, name, value):
     revision = page.locator("#plan").get_attribute("data-revision")
     field = page.locator(f"#edit-{name}")
+    if not field.is_visible():
+        page.get_by_text("More figures").click()
     if field.evaluate("(one) => one.tagName") == "SELECT":
         field.select_option(value)
     else:
@@ -211,6 +213,7 @@ def test_bad_figures_are_said_and_nothing_is_lost(page, address, refusals):
     expect(page.get_by_label("Length")).to_have_value("0")
     page.goto(f"{address}/plan/1?layer=3")
     shown(page)
+    page.get_by_text("More figures").click()
     page.locator("#edit-film_um").fill("9000")
     page.locator("#edit-film_um").press("Enter")
     expect(page.locator("#said")).to_contain_text("A coat, µm: 0.5 to 200")

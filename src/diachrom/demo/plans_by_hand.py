@@ -40,7 +40,7 @@ BY_HAND = (
         (
             ("malm-bronse", on("sides", coats=2, soft_mm=14)),
             ("torv-mose", on("back", "above", coats=3, soft_mm=18)),
-            ("torv-tang", on("shoulder", "shoulder", coats=2, mask=way("net", size_mm=3.2, gap_mm=0.5))),
+            ("Autumn char, back", on("shoulder", "shoulder", coats=2, mask=way("net", size_mm=3.2, gap_mm=0.5))),
             ("torv-kritt", on("belly", "below", coats=2, soft_mm=12)),
             (
                 "torv-tang",
@@ -61,7 +61,7 @@ BY_HAND = (
             ("torv-skifer", on("back", "above", coats=3, soft_mm=16)),
             ("torv-kritt", on("belly", "below", coats=2, soft_mm=12)),
             ("torv-kritt", _by_hand(PALE, film_um=14.0)),
-            ("torv-sot", _by_hand(DARK, film_um=12.0)),
+            ("Butterfish, bars", _by_hand(DARK, film_um=12.0)),
             ("", plain("clear")),
         ),
     ),

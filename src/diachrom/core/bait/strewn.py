@@ -95,7 +95,7 @@ def strewn(how: Strewing, region: str, box: Box, surface: Surface, marks: Landma
     return drawn((places if len(places) else np.array([[u[0], v[0], 1.0]])).tolist(), how.tool, size_mm=how.size_mm)
 
 
-def along(line: str, count: int, tool: str, size_mm: float, surface: Surface, marks: Landmarks) -> Stroke:
+def along(line: str, count: int, surface: Surface, marks: Landmarks, *, tool: str, size_mm: float) -> Stroke:
     """So many marks along a line of the blank, as far from each other; they swell towards its middle. Raises
     InvalidInput."""
     if line not in LINES:

@@ -30,9 +30,9 @@ export const listLayers = ({ own, change }) => {
   Idiomorph.defaults.callbacks.beforeNodeMorphed = (old) => old !== typing && !(choosing()
     .includes(
       old) && (old.value || old === document.activeElement));
-  // What was opened below a finding stays open while its mends come.
+  // What was opened stays open, whatever comes.
   Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, node) => !(name === "open" && node
-    .closest("#checks"));
+    .closest("#checks, #editor, #looks"));
   document.addEventListener("submit", (event) => {
     if (event.target.id !== "layer-add") return;
     event.preventDefault();

@@ -32,7 +32,7 @@ def many(plan: Plan, layer: int, form: Mapping[str, str]) -> Stroke:
     size = figure(text, say("Size"), key="size_mm", least=LEAST_MM, most=MOST_MM, units=MM) if text else usual
     if form.get("line"):
         count = whole(form.get("count", ""), say("How many"), key="count", most=400)
-        return along(form["line"], count, tool, size, blank.surface(), blank.form.landmarks)
+        return along(form["line"], count, blank.surface(), blank.form.landmarks, tool=tool, size_mm=size)
     how = Strewing(
         tool,
         size,

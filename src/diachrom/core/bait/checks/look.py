@@ -253,14 +253,16 @@ def at_the_glance(mix: Mix) -> Floats:
 def counted(plan: Plan, made: Sequence[Made], skin: Skin) -> Look:
     """A plan's layers with what is in their cups and where it lands, for what asks about amounts alone: no picture."""
     rows = [
-        counted_layer(layer, over, place, made[place - 1], film_um(layer, skin, over), skin)
+        counted_layer(layer, place, made[place - 1], film_um(layer, skin, over), skin, over=over)
         for place, (layer, over) in enumerate(zip(plan.layers, worn(plan.layers), strict=True), start=1)
         if layer.on
     ]
     return Look(plan, rows, NO_PICTURE, lambda number: NO_PICTURE)
 
 
-def counted_layer(layer: Layer, over: tuple[Layer, ...], place: int, made: Made, film: Floats, skin: Skin) -> Seen:
+def counted_layer(
+    layer: Layer, place: int, made: Made, film: Floats, skin: Skin, *, over: tuple[Layer, ...] = ()
+) -> Seen:
     """A layer of which no picture was made."""
     cell_mm = skin.surface.length_mm / skin.surface.cells[0]
     return Seen(layer, place, made, film_um=film, below=NO_PICTURE, after=NO_PICTURE, cell_mm=cell_mm, over=over)
@@ -307,11 +309,13 @@ def looked(
             continue
         if layer.what in (MASK, UNMASK):
             rows.append(
-                replace(counted_layer(layer, over, place, made[place - 1], nothing, skin), below=below, after=below)
+                replace(
+                    counted_layer(layer, place, made[place - 1], nothing, skin, over=over), below=below, after=below
+                )
             )
             continue
         found, after = labs(_only(plan, lambda at, one, last=place: at < last and one.on))
-        own = counted_layer(layer, over, place, made[place - 1], found.films_um[place - 1], skin)
+        own = counted_layer(layer, place, made[place - 1], found.films_um[place - 1], skin, over=over)
         rows.append(replace(own, below=below, after=after))
         below = after
 
