@@ -36,6 +36,8 @@ PAGES = (
     *(
         "/plan",
         "/plan/blanks",
+        "/plan/tools",
+        "/plan/practice",
         "/plan/1?layer=1",
         "/plan/1/versions",
         "/plan/1/print",

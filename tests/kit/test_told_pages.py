@@ -26,6 +26,8 @@ PAGES = (
         "/plan/1/print",
         "/plan/1/compare",
         "/plan/blanks",
+        "/plan/tools",
+        "/plan/practice",
         "/bench",
         "/bench/1",
         "/finish",

@@ -9,8 +9,8 @@ from diachrom.core.bait.plan import Plan
 from diachrom.core.bait.regions import Box
 from diachrom.core.mix.draft import RECIPE_GROUND
 from diachrom.demo.plan import DemoPlan, on, plain, way
-from diachrom.demo.plans_by_hand import BY_HAND
-from diachrom.store import plans
+from diachrom.demo.plans_by_hand import BY_HAND, TOOLS
+from diachrom.store import plans, tools
 from diachrom.store.connection import writing
 from diachrom.store.recipes import Version
 
@@ -174,6 +174,8 @@ def draw_up(connection: sqlite3.Connection, saved: Sequence[Version]) -> None:
     """Save every plan as its first version."""
     by_name = {version.draft.name: version for version in saved}
     with writing(connection):
+        for tool in TOOLS:
+            tools.add(connection, tool)
         for one in (*PLANS, *BY_HAND):
             plan = Plan(name=one.name, note=one.note, blank=one.blank)
             for source, layer in one.layers:

@@ -7,6 +7,7 @@ from diachrom.core.bait.plan import MASK, UNMASK, Layer
 from diachrom.core.bait.strewn import Strewing, strewn
 from diachrom.core.bait.stroke import Stroke, drawn
 from diachrom.demo.plan import DemoPlan, on, plain, way
+from diachrom.store.tools import Tool
 
 POLLACK = Blank("minnow", 120, state="primed-white")
 TROUT = Blank("deep", 95, state="primed-white")
@@ -16,6 +17,15 @@ BENT = ((0.22, 0.16), (0.28, 0.135), (0.36, 0.15), (0.45, 0.205), (0.54, 0.232),
 
 def _by_hand(*strokes: Stroke, film_um: float = 8.0) -> Layer:
     return replace(on("all", coats=1, distance_mm=15.0, film_um=film_um), strokes=strokes)
+
+
+TOOLS = (
+    Tool(0, "net", "Fine net from the fishmonger", 2.0, 0.4, 1, "", 2),
+    Tool(0, "net", "Orange sack, coarse", 4.2, 0.6, 1, "", 1),
+    Tool(0, "comb", "Nit comb, every third tooth left", 2.4, 1.6, 3, "", 1),
+    Tool(0, "stencil", "Gill template of tin", 13.0, 0.0, 1, "gill-plate", 1),
+    Tool(0, "dab", "Sea sponge", 1.4, 0.0, 1, "", 1),
+)
 
 
 def _spots() -> tuple[Stroke, Stroke]:
@@ -72,7 +82,7 @@ BY_HAND = (
         Blank("long-minnow", 120, state="primed-white"),
         (
             ("Spring prawn, body", on("all", "around", coats=2)),
-            ("", Layer(0, MASK, region="sides", mask=way("net", size_mm=4.2, gap_mm=0.6))),
+            ("", Layer(0, MASK, region="sides", mask=way("net", size_mm=4.2, gap_mm=0.6, tool=2))),
             ("rav-nype", on("sides", coats=2, soft_mm=10)),
             ("", Layer(0, MASK, mask=way("stencil", stencil="bars-tapered", size_mm=70.0))),
             ("rav-te", on("sides", coats=4)),

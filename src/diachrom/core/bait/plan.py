@@ -166,6 +166,13 @@ class Layer:
         return replace(self, coats=1, distance_mm=CLOSE_UP_MM, region="all", box=None)
 
     @property
+    def unsprayed(self) -> bool:
+        """Whether it is laid by hand without an airbrush: brushed, dabbed, set as marks."""
+        if self.strokes:
+            return all(one.kind.unthinned for one in self.strokes)
+        return masks.MASKS[self.mask.kind].unthinned
+
+    @property
     def disc_mm(self) -> float:
         """How wide a stroke of it is."""
         return disc_mm(self.nozzle_mm, self.distance_mm, self.pressure_bar)

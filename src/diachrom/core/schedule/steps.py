@@ -175,6 +175,7 @@ def _sprayed(laid: Laid, following: Laid | None, ways: Ways, air: tuple[float, f
             least = dries.through
         after = max(round(least), round(60 * following.layer.wait_h))
     key = f"layer{layer.number}"
+    by_hand = MASKS[layer.mask.kind].by_hand or (bool(layer.strokes) and layer.unsprayed)
 
     def step(name: str, words: str, minutes: int, wait: int, kind: str = "spray") -> Step:
         return Step(
@@ -183,7 +184,7 @@ def _sprayed(laid: Laid, following: Laid | None, ways: Ways, air: tuple[float, f
             kind,
             minutes,
             mix=laid.mix,
-            by_hand=MASKS[layer.mask.kind].by_hand,
+            by_hand=by_hand,
             dries=wait,
             holds=RACK,
             held=min(wait, dries.touch),
@@ -191,9 +192,9 @@ def _sprayed(laid: Laid, following: Laid | None, ways: Ways, air: tuple[float, f
             paint=laid.kind,
         )
 
-    if MASKS[layer.mask.kind].by_hand:
+    if by_hand:
         return [step(key, laid.words, pace.by_hand + layer.coats * warm, after, say("by hand"))]
-    if layer.mask.kind not in ("free", "wash"):
+    if layer.mask.kind not in ("free", "wash") or layer.strokes:
         between = (layer.coats - 1) * round(left * dries.flash)
         kind = "mask" if MASKS[layer.mask.kind].pressed else "pattern"
         minutes = (pace.mask if kind == "mask" else pace.by_hand) + layer.coats * (pace.coat + warm) + between

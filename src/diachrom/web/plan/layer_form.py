@@ -13,7 +13,7 @@ from diachrom.words import say
 from diachrom.work.kit.fields import Field, number_field
 from diachrom.work.kit.figures import figure, whole
 from diachrom.work.kit.opened import Store
-from diachrom.work.plan import placing, plans
+from diachrom.work.plan import placing, plans, tools
 
 EDGES = {
     "u0": ("nose_from", say("From the nose")),
@@ -73,7 +73,7 @@ def changes_of(store: Store, layer: Layer, form: Mapping[str, str], blank: Blank
             found = replace(found, **{key: round(value) if key == "coats" else value})  # type: ignore[arg-type]
     if "of_switches" in form:
         found = replace(found, sealed="sealed" in form, mirrored="mirrored" in form)
-    return replace(found, mask=_mask(found.mask, form))
+    return replace(found, mask=tools.still(found.mask, _mask(found.mask, form)))
 
 
 def _mask(old: Mask, form: Mapping[str, str]) -> Mask:

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from diachrom.core.bait.masks import ANCHORS, MASKS
-from diachrom.core.bait.plan import CLEARS, ORIGINS, SIDES, WHATS, Plan, worn
+from diachrom.core.bait.plan import CLEARS, ORIGINS, SIDES, WHATS, Layer, Plan, worn
 from diachrom.core.bait.regions import REGIONS
 from diachrom.core.bait.strewn import KEPT_FREE, LINES
 from diachrom.core.bait.stroke import TOOLS
@@ -18,7 +18,7 @@ from diachrom.web.plan.layer_view import LayerView, layer_view
 from diachrom.words import listed, quantity, say, say_count
 from diachrom.work.kit import airbrushes
 from diachrom.work.kit.opened import Store
-from diachrom.work.plan import painting, plans, sources
+from diachrom.work.plan import painting, plans, sources, tools
 from diachrom.work.plan.here import Here
 
 
@@ -41,6 +41,7 @@ class Offered:
     stamps: Sequence[Choice]  # those of them that are set, mark by mark
     lines: Sequence[Choice]
     kept_free: Sequence[Choice]
+    mine: Sequence[Choice]  # tools of the bench
 
 
 @dataclass(frozen=True)
@@ -95,7 +96,7 @@ def plan_page(store: Store, now: PlanNow, *, chosen: int | None = None, said: st
     mine = airbrushes.mine(store)
     edited = next(
         (
-            edited_layer(one.layer, layer, now.plan, painting.lands(store, now.plan, one.layer), mine)
+            edited_layer(one.layer, layer, now.plan, _lands(store, now.plan, one.layer), mine)
             for one, layer in zip(laid, views, strict=True)
             if layer.number == chosen
         ),
@@ -129,6 +130,7 @@ def plan_page(store: Store, now: PlanNow, *, chosen: int | None = None, said: st
             stamps=choices({key: tool for key, tool in TOOLS.items() if not tool.path}),
             lines=choices(LINES),
             kept_free=choices(KEPT_FREE),
+            mine=[Choice(str(tool.id), tool.name) for tool in tools.every(store)],
             clears=choices(CLEARS),
             foils=[
                 Choice(key, ground.words)
@@ -156,6 +158,12 @@ def plan_page(store: Store, now: PlanNow, *, chosen: int | None = None, said: st
         picture_words=_picture_words(now.plan, views),
         marks=[(Choice(key, tool.words), tool.usual_mm) for key, tool in TOOLS.items() if key],
     )
+
+
+def _lands(store: Store, plan: Plan, layer: Layer) -> str:
+    """What is to be said of where a layer lands, and of what it goes through."""
+    told = painting.lands(store, plan, layer), tools.missing(store, layer), tools.too_few(store, plan, layer)
+    return " ".join(one for one in told if one)
 
 
 def _picture_words(plan: Plan, views: Sequence[LayerView]) -> str:

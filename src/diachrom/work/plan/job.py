@@ -102,6 +102,8 @@ def takes(layer: Layer, plan: Plan, skin: Skin, waste: LearnedWaste, *, clear_st
     if layer.what == "clear" and layer.source not in CLEAR_SPRAYED:  # each coat is mixed anew
         once = {"misses": 0.0, "stays_ml": clear_stays_ml}
         return amount(own / layer.coats, skin.surface, baits=plan.baits, fittings=fittings, **once)
+    if layer.strokes and layer.unsprayed:  # none of it flies past
+        return amount(own, skin.surface, baits=plan.baits, misses=0.0, stays_ml=waste.stays_ml, fittings=fittings)
     masked = masked_away(own, film_um(replace(layer, mask=FREE), skin), skin.surface)
     misses = 1 - (1 - waste.misses) * max(1 - masked, 0.1)
     return amount(own, skin.surface, baits=plan.baits, misses=misses, stays_ml=waste.stays_ml, fittings=fittings)

@@ -103,7 +103,7 @@ def thick_paint_unthinned(look: Look) -> Iterator[Found]:
     """Thick paint through a fine nozzle."""
     for seen in look.painting:
         if seen.of_kind("opaque", "primer", least=0.5) and _thinned(seen) < LEAST_THINNED:
-            if seen.layer.nozzle_mm > COARSE or MASKS[seen.layer.mask.kind].unthinned:
+            if seen.layer.nozzle_mm > COARSE or seen.layer.unsprayed:
                 continue
             yield Found(
                 say(
