@@ -4,6 +4,7 @@ slow more of it lies. A coat's film is what lies in the middle of a straight str
 
 from collections.abc import Sequence
 from functools import lru_cache
+from itertools import pairwise
 
 import numpy as np
 
@@ -48,6 +49,17 @@ def straight(
 def flow(disc: float) -> float:
     """Of a coat's film, how much comes into the middle of a disc that stands each second."""
     return USUAL_MM_S / ACROSS * 3 / (np.pi * disc / 2)
+
+
+def film_of(path: Floats, x: Floats, y: Floats, disc: float) -> Floats:
+    """(n, m) shares of a coat's film at places x, y of a flat card, mm, that a path (point, 3) in mm and seconds
+    leaves."""
+    found = np.zeros(x.shape)
+    points = np.repeat(path, 2, axis=0) if len(path) == 1 else path
+    for (x0, y0, s0), (x1, y1, s1) in pairwise(points.tolist()):
+        way = np.full((1, 1), x1 - x0), np.full((1, 1), y1 - y0)
+        found += flow(disc) * (s1 - s0) * _along(x - x0, y - y0, way, disc / 2)
+    return found
 
 
 def share(strokes: Sequence[Stroke], surface: Surface, disc: float, *, mirrored: bool) -> Floats:

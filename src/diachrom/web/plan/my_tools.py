@@ -28,6 +28,7 @@ class ToolView:
     name: str
     kind_words: str
     words: str
+    stencil: str
 
 
 def tool_views(store: Store) -> list[ToolView]:
@@ -41,7 +42,7 @@ def tool_views(store: Store) -> list[ToolView]:
             if field.key in ("size_mm", "gap_mm")
         ]
         pieces = say_count(tool.pieces, "{count} piece", "{count} pieces")
-        found.append(ToolView(tool.id, tool.kind, tool.name, way.words, listed([*figures, pieces])))
+        found.append(ToolView(tool.id, tool.kind, tool.name, way.words, listed([*figures, pieces]), tool.stencil))
     return found
 
 
