@@ -87,18 +87,19 @@ class What:
     words: str
     paint: bool = False  # of a recipe or a bottle
     takes: bool = False  # removes what lies there
+    sticks: bool = False  # laid as it is, and not sprayed
     film_um: float = 0.0
     sealed: bool = False
 
     @property
     def sprayed(self) -> bool:
-        """Whether a film of it is laid, so many um thick."""
-        return self.film_um > 0
+        """Whether a film of it is laid, coat by coat."""
+        return self.film_um > 0 and not self.sticks
 
     @property
     def lies(self) -> bool:
-        """Whether it lies on the bait from then on: a film, or foil."""
-        return self.sprayed or self.key == "foil"
+        """Whether it lies on the bait from then on: a film, foil, a part."""
+        return self.sprayed or self.sticks
 
 
 MASK, UNMASK = "mask", "unmask"
@@ -111,7 +112,8 @@ WHATS = {
         What("sealer", say("sealer"), film_um=8.0, sealed=True),
         What("varnish", say("varnish, a sealed stage"), film_um=12.0, sealed=True),
         What("clear", say("clear coat"), film_um=60.0, sealed=True),
-        What("foil", say("foil")),
+        What("foil", say("foil"), sticks=True),
+        What("part", say("a part that is stuck on"), sticks=True, film_um=80.0),
         What("wipe", say("wipe off the heights"), takes=True),
         What("rub", say("rub through to the foil"), takes=True),
         What("swab", say("wipe back to the sealed stage"), takes=True),
@@ -155,7 +157,7 @@ class Layer:
         """Of its edges: a free edge is as wide as a fifth of the distance."""
         if self.soft_mm is not None:
             return self.soft_mm
-        hard = self.mask.kind == "tape" or self.mask.anchor or self.what == MASK
+        hard = self.mask.kind == "tape" or self.mask.anchor or self.what in (MASK, "part")
         return 0.0 if hard else 0.2 * self.distance_mm
 
     @property

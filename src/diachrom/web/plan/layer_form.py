@@ -52,8 +52,8 @@ def changes_of(store: Store, layer: Layer, form: Mapping[str, str], blank: Blank
     elif form.get("source") and form["source"] != layer.source:
         # Of another recipe or paint: where it goes stays.
         source = form["source"]
-        if layer.what in ("foil", "clear"):
-            found = replace(layer, source=source if layer.what == "foil" or source in CLEARS else "")
+        if layer.what in ("foil", "clear", "part"):
+            found = replace(layer, source=source if layer.what != "clear" or source in CLEARS else "")
         else:
             kind = layer.what if layer.what == "wash" else "recipe" if source.startswith("recipe:") else "paint"
             new = plans.layer_of(store, kind, source)

@@ -1,6 +1,6 @@
 """What the plan's page shows."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from diachrom.core.bait.masks import ANCHORS, MASKS
@@ -33,6 +33,7 @@ class Offered:
     sides: Sequence[Choice]
     ways: Sequence[Choice]
     foils: Sequence[Choice]
+    parts: Sequence[Group]  # what is stuck on can be of
     clears: Sequence[Choice]
     stencils: Sequence[Group]
     things: Sequence[Choice]  # masks that are put on
@@ -103,6 +104,9 @@ def plan_page(store: Store, now: PlanNow, *, chosen: int | None = None, said: st
         None,
     )
     surface = now.plan.blank.surface()
+    foils = [
+        Choice(key, ground.words) for key, ground in GROUNDS.items() if ground.mirror is not None and not ground.wall
+    ]
     found = sources.offered(store, {one.source for one in now.plan.layers})
     return PlanPage(
         number=now.number,
@@ -118,7 +122,7 @@ def plan_page(store: Store, now: PlanNow, *, chosen: int | None = None, said: st
         layers=views,
         edited=edited,
         offered=Offered(
-            sources=[Group(words, [Choice(key, name) for key, name in rows]) for words, rows in found.items()],
+            sources=_groups(found),
             whats=[Choice(key, what.words) for key, what in WHATS.items()],
             origins=choices(ORIGINS),
             regions=choices(REGIONS),
@@ -132,16 +136,9 @@ def plan_page(store: Store, now: PlanNow, *, chosen: int | None = None, said: st
             kept_free=choices(KEPT_FREE),
             mine=[Choice(str(tool.id), tool.name) for tool in tools.every(store)],
             clears=choices(CLEARS),
-            foils=[
-                Choice(key, ground.words)
-                for key, ground in GROUNDS.items()
-                if ground.mirror is not None and not ground.wall
-            ],
-            stencils=[
-                Group(words, [Choice(key, name) for key, name in rows])
-                for words, rows in sources.stencils(store, now.plan).items()
-                if rows
-            ],
+            foils=foils,
+            parts=[Group(say("Foils"), foils), *_groups(found)[1:2]],
+            stencils=[one for one in _groups(sources.stencils(store, now.plan)) if one.choices],
         ),
         undo=now.undo,
         redo=now.redo,
@@ -158,6 +155,10 @@ def plan_page(store: Store, now: PlanNow, *, chosen: int | None = None, said: st
         picture_words=_picture_words(now.plan, views),
         marks=[(Choice(key, tool.words), tool.usual_mm) for key, tool in TOOLS.items() if key],
     )
+
+
+def _groups(rows: Mapping[str, sources.Rows]) -> list[Group]:
+    return [Group(words, [Choice(key, name) for key, name in own]) for words, own in rows.items()]
 
 
 def _lands(store: Store, plan: Plan, layer: Layer) -> str:

@@ -351,6 +351,7 @@ const arrived = () => {
     else ask();
   } else draw();
   beside_bait();
+  looks();
   masks.look_up();
   hand.climb();
   hand.look_up();
@@ -490,6 +491,7 @@ canvas.addEventListener("pointercancel", () => {
 const look_at = (cell) => {
   if (!cell) return;
   mark = cell;
+  looks();
   draw();
   const light = byId("light").value,
     water = lights?.waters[light];
@@ -633,7 +635,7 @@ const play = (button) => {
 };
 
 listLayers({ own, change });
-lookAround(() => mark);
+const looks = lookAround(() => mark);
 const beside_bait = atTheBait({ sheet, change: (path, values) => change(own + path, values) });
 
 // A mend changed the plan: its layers are asked for, and with them the picture.

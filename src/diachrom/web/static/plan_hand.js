@@ -375,17 +375,23 @@ const rounded = ([u, v, s]) => [Number(u.toFixed(4)), Number(v.toFixed(4)), Numb
 
 // Paints by how they would look where the bait was touched; what comes nearest to the photo stands first.
 export const lookAround = (mark) => {
-  document.addEventListener("toggle", (event) => {
-    if (event.target.id !== "looks" || !event.target.open) return;
+  let of = "";
+  const ask = () => {
     const list = byId("looks-list"),
       cell = mark(),
-      at = cell ? `?u=${cell.u.toFixed(3)}&v=${cell.v.toFixed(3)}` : "";
+      at = cell ? `?u=${cell.u.toFixed(3)}&v=${cell.v.toFixed(3)}` : "",
+      wanted = `${byId("plan").dataset.revision}${at}`;
+    if (!byId("looks").open || of === wanted) return;
+    of = wanted;
     htmx.ajax("GET", list.dataset.ask + at, { target: "#looks-list", swap: "innerHTML" });
-  }, true);
+  };
+  document.addEventListener("toggle", (event) => { if (event.target.id === "looks") ask(); },
+    true);
   document.addEventListener("htmx:afterSettle", () => {
     const list = byId("looks-list"),
       far = [...list?.querySelectorAll("[data-far]") ?? []];
     far.sort((a, b) => a.dataset.far - b.dataset.far);
     if (far.some((one, k) => one !== list.querySelectorAll(".look")[k])) list.prepend(...far);
   });
+  return ask;
 };

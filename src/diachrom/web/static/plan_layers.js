@@ -27,9 +27,10 @@ export const listLayers = ({ own, change }) => {
   // leaves it, and a press takes it.
   const choosing = () => [document.getElementById("add-source"), document.getElementById(
     "add-what")];
-  Idiomorph.defaults.callbacks.beforeNodeMorphed = (old) => old !== typing && !(choosing()
-    .includes(
-      old) && (old.value || old === document.activeElement));
+  Idiomorph.defaults.callbacks.beforeNodeMorphed = (old) => old !== typing && old.id !==
+    "looks-list" && !(choosing()
+      .includes(
+        old) && (old.value || old === document.activeElement));
   // What was opened stays open, whatever comes.
   Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, node) => !(name === "open" && node
     .closest("#checks, #editor, #looks"));

@@ -142,8 +142,11 @@ def _laid(
     if layer.what == "foil":
         ground = GROUNDS.get(layer.source, GROUNDS["silver-foil"])
         return LaidLayer(layer, Painted(ground=ground), ground.words)
+    if layer.what == "part" and layer.source in GROUNDS:
+        ground = GROUNDS[layer.source]
+        return LaidLayer(layer, Painted(ground=ground), say("a part of {ground}", ground=ground.words))
     sealed = layer.sealed or kind.sealed
-    if not kind.paint:
+    if not kind.paint and layer.what != "part":
         own = mix([clear_paint(kind.words, "medium")], np.ones(1))
         return LaidLayer(layer, Painted(own, sealed=True, digest=b"clear"), kind.words)
     if layer.source.startswith(RECIPE_GROUND):

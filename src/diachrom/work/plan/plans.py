@@ -83,6 +83,9 @@ def layer_of(connection: sqlite3.Connection, what: str, source: str) -> Layer:
         layer = airbrushes.mine(connection).taken_by(layer)
     if what == "foil" and source not in GROUNDS:
         return replace(layer, source="silver-foil", mask=masks.MASKS["tape"].usual(), region="sides")
+    if what == "part":
+        shape = replace(masks.MASKS["stencil"].usual(), stencil="fin-back", anchor="back", size_mm=20.0)
+        return replace(layer, source=source or "silver-foil", mask=shape, mirrored=True)
     if what == "wash":
         if not source:
             raise InvalidInput(say("A wash is of a paint: choose which, and add it as a wash."), field="source")
