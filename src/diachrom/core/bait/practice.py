@@ -59,8 +59,14 @@ class Practised:
     along_mm: Floats  # (n,) from the line's beginning
     film_um: Floats  # (n,) where it is thickest beside each
     off_mm: Floats  # (n,) how far aside that is, nan where it is bare
-    verdict: str  # even, banded, spidered, missed
+    verdict: str  # even, banded, uneven, spidered, missed
     words: str
+
+    @property
+    def mean_um(self) -> float:
+        """Of what lies there, 0 where nothing does."""
+        met = self.film_um > MET_UM
+        return float(self.film_um[met].mean()) if met.any() else 0.0
 
 
 def drawn(strokes: Sequence[Sequence[Sequence[float]]]) -> list[Floats]:

@@ -3,7 +3,6 @@
 import json
 from dataclasses import dataclass
 
-import numpy as np
 from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
@@ -71,13 +70,12 @@ def tried(form: GivenForm) -> Response:
         given = []
     strokes = drawn([one if isinstance(one, list) else [] for one in given])
     found = practised(strokes, target, disc_mm=disc_mm(nozzle, distance, bar), distance_mm=distance, pressure_bar=bar)
-    mean = float(found.film_um[found.film_um > 0].mean()) if found.film_um.any() else 1.0
-    most = max(float(found.film_um.max()), 1.4 * mean, 1.0)
+    most = max(float(found.film_um.max()), 1.4 * found.mean_um, 1.0)
     wide, high = PLOT
     x = found.along_mm / max(float(found.along_mm[-1]), 1e-6) * wide
     y = high - found.film_um / most * (high - 6)
     points = " ".join(f"{a:.1f},{b:.1f}" for a, b in zip(x, y, strict=True))
-    band = tuple(float(np.clip(high - share * mean / most * (high - 6), 0, high)) for share in (1.2, 0.8))
+    band = [min(max(high - share * found.mean_um / most * (high - 6), 0.0), high) for share in (1.2, 0.8)]
     plot = PlotView(points, most, (band[0], band[1]), float(found.along_mm[-1]))
     return render("plan/practised.html", found=found, plot=plot, strokes=json.dumps([one.tolist() for one in strokes]))
 
