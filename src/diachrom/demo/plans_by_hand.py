@@ -16,7 +16,7 @@ BENT = ((0.22, 0.16), (0.28, 0.135), (0.36, 0.15), (0.45, 0.205), (0.54, 0.232),
 
 
 def _by_hand(*strokes: Stroke, film_um: float = 8.0) -> Layer:
-    return replace(on("all", coats=1, distance_mm=15.0, film_um=film_um), strokes=strokes)
+    return replace(on("all", coats=1, distance_mm=15.0, pressure_bar=1.0, film_um=film_um), strokes=strokes)
 
 
 TOOLS = (

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from itertools import pairwise
 
 from diachrom.core.bait.outline import Outline
@@ -84,7 +85,13 @@ class Blank:
         """Its skin, in so many cells."""
         form = self.form
         relief = Relief(form.scales, tuple(one for one in form.reliefs if one not in self.smooth), form.landmarks)
-        return Surface(form.outline, self.length_mm, relief, cells)
+        return _surface(form.outline, self.length_mm, relief, cells)
+
+
+@lru_cache(maxsize=6)
+def _surface(outline: Outline, length_mm: float, relief: Relief, cells: tuple[int, int]) -> Surface:
+    """Its geometry is worked out once, however often it is looked at."""
+    return Surface(outline, length_mm, relief, cells)
 
 
 def checked(blank: Blank) -> Blank:

@@ -13,6 +13,7 @@ from diachrom.core.bait.coated import Painted, coated
 from diachrom.core.bait.deposit import Skin
 from diachrom.core.bait.grain import grained
 from diachrom.core.bait.plan import Plan
+from diachrom.core.bait.repainted import Before, marks_of, plain
 from diachrom.core.bait.rising import Film, risen
 from diachrom.core.bait.tabled import Kept, Step, Tabled
 from diachrom.core.film import cell_clear_dots, cell_light, cell_mirrors, cell_stacks, stack
@@ -95,7 +96,7 @@ def picture(plan: Plan, painted: Sequence[Painted], skin: Skin, kept: Kept) -> P
     half = count_v // 2 if alike else count_v
     cells = [one[:, :half].ravel() for one in films_um]
     coats = [layer.coats for layer in plan.layers]
-    whole = stacks(risen(painted, cells, coats), grounds, ground_at[:, :half].ravel(), kept)
+    whole = _looked_at(risen(painted, cells, coats), grounds, ground_at[:, :half].ravel(), kept)
 
     def spread(values: Singles) -> Singles:
         shaped = values.reshape(*values.shape[:-1], count_u, half)
@@ -117,6 +118,30 @@ def picture(plan: Plan, painted: Sequence[Painted], skin: Skin, kept: Kept) -> P
     )
 
 
+def _looked_at(films: Sequence[Film], grounds: list[Ground], ground_at: Cells, kept: Kept) -> "Stacks":
+    """What is seen of all cells: those that are as they were are taken from the last look."""
+    marks = marks_of(films)
+    before = kept.seen_before(len(ground_at)) if plain(films) else None
+    changed = None if before is None else before.changed(films, grounds, ground_at, marks)
+    if before is None or changed is None:
+        whole = stacks(films, grounds, ground_at, kept, marks)
+    else:
+        at = np.flatnonzero(changed)
+        factors = before.factors.copy()
+        if len(at):
+            most = [float(one.film_um.max(initial=0.0)) for one in films]
+            some = [
+                replace(one, film_um=one.film_um[at], most_um=thick)
+                for one, thick in zip(films, most, strict=True)
+                if one.film_um[at].any()
+            ]
+            factors[..., at] = stacks(some, grounds, ground_at[at], kept, marks).factors
+        whole = Stacks(factors, [], [])
+    if plain(films):
+        kept.see(Before(films, tuple(one.key for one in grounds), ground_at, marks, whole.factors))
+    return whole
+
+
 def _alike(films_um: Floats) -> bool:
     return bool((films_um == films_um[..., ::-1]).all())
 
@@ -130,10 +155,17 @@ class Stacks:
     powders: list[Glowing]
 
 
-def stacks(films: Sequence[Film], grounds: list[Ground], ground_at: Cells, kept: Kept) -> Stacks:
-    """Films in cells (cell,) on the grounds that these have, bottom first."""
+def stacks(
+    films: Sequence[Film],
+    grounds: list[Ground],
+    ground_at: Cells,
+    kept: Kept,
+    marks: tuple[bool, bool] | None = None,
+) -> Stacks:
+    """Films in cells (cell,) on the grounds that these have, bottom first; `marks` says whether any film of the bait
+    has flakes, and whether any is dots, where these are but some of its cells."""
     ready = [_Ready(one, _tabled(one, kept)) for one in films]
-    flakes, dotted = any(one.film.mix.flakes for one in ready), any(one.film.painted.droplet_um for one in ready)
+    flakes, dotted = marks or marks_of(films)
     told = repr([flakes, dotted, *(ground.key for ground in grounds)]).encode()
     key = blake2b(ground_at.tobytes() + told, digest_size=16).digest()
     mosaic = _Mosaic.bare(grounds, ground_at, flakes=flakes, dotted=dotted)
@@ -238,7 +270,7 @@ class _Mosaic:
 
 
 def _tabled(film: Film, kept: Kept) -> list[tuple[Tabled, Singles | None]]:
-    most, droplet_um = float(film.film_um.max()), film.painted.droplet_um
+    most, droplet_um = max(float(film.film_um.max()), film.most_um), film.painted.droplet_um
     return [
         (kept.tabled(mix, most, digest, droplet_um), None if weight is None else weight.astype(np.float32))
         for mix, digest, weight in film.solved_at()

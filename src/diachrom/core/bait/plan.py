@@ -10,7 +10,7 @@ from diachrom.core.bait.mask import FREE, Mask, Polygons
 from diachrom.core.bait.regions import REGIONS, Box
 from diachrom.core.bait.shapes import Landmarks
 from diachrom.core.bait.stroke import MOST_POINTS, MOST_STROKES, Stroke
-from diachrom.core.bait.strokes import CLOSE_UP_MM, disc_mm
+from diachrom.core.bait.strokes import CLOSE_UP_BAR, CLOSE_UP_MM, disc_mm
 from diachrom.core.mix.draft import LONGEST_NAME, LONGEST_NOTE, checked_text
 from diachrom.core.mix.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.errors import InvalidInput, NotFound
@@ -162,10 +162,11 @@ class Layer:
 
     @property
     def by_hand(self) -> "Layer":
-        """As strokes are drawn of it: from near, in one pass, and where they go alone."""
+        """As strokes are drawn of it: from near, with little air, in one pass, and where they go alone."""
         if self.strokes:
             return self
-        return replace(self, coats=1, distance_mm=CLOSE_UP_MM, region="all", box=None)
+        gentle = min(self.pressure_bar, CLOSE_UP_BAR)
+        return replace(self, coats=1, distance_mm=CLOSE_UP_MM, pressure_bar=gentle, region="all", box=None)
 
     @property
     def unsprayed(self) -> bool:

@@ -27,6 +27,7 @@ class Film:
     film_um: Floats  # (cell,)
     dye: Floats | None = None  # (band,) absorption of one strength of it
     strength: Floats | None = None  # (cell,)
+    most_um: float = 0.0  # of it anywhere, where these are but some of the cells
 
     def solved_at(self) -> list[tuple[Mix, bytes, Floats | None]]:
         """Mixes whose films are solved, their digests, and how much each cell is like them (cell,): they sum to 1."""

@@ -15,7 +15,7 @@ from diachrom.core.light.bands import Floats
 
 USUAL_MM_S = 40.0  # of the hand
 CLOSE_MM, SPREAD = 2.5, 0.2  # a disc's width from near with a nozzle of 0.3 mm; by the distance
-CLOSE_UP_MM = 15.0  # from where a line is drawn
+CLOSE_UP_MM, CLOSE_UP_BAR = 15.0, 1.0  # from where a line is drawn, and with how much air
 USUAL_NOZZLE_MM, USUAL_BAR = 0.3, 1.4
 WIDENS = 0.25  # power of the pressure by which a disc is wider
 LEAST_S = 0.1  # of a line that is typed

@@ -8,6 +8,7 @@ from threading import Lock
 
 import numpy as np
 
+from diachrom.core.bait.repainted import Before
 from diachrom.core.film import cell_dots, cell_mirrors, cell_stacks
 from diachrom.core.film.cell_clear_dots import Film
 from diachrom.core.film.cell_dots import Curves, most_discs_um
@@ -19,7 +20,7 @@ from diachrom.core.film.paint import Mix
 from diachrom.core.light.bands import Floats
 
 MOST_BYTES = 60_000_000  # of what layers have made of their cells
-TABLES_KEPT, FILMS_KEPT = 48, 120
+TABLES_KEPT, FILMS_KEPT, LOOKS_KEPT = 48, 120, 3
 THICKEST_UM = 400.0
 
 
@@ -85,6 +86,7 @@ class Kept:
     tables: OrderedDict[bytes, Tabled] = field(default_factory=OrderedDict)
     steps: OrderedDict[bytes, Step] = field(default_factory=OrderedDict)
     films: OrderedDict[object, Floats] = field(default_factory=OrderedDict)
+    before: OrderedDict[int, Before] = field(default_factory=OrderedDict)  # by how many cells there are
     lock: Lock = field(default_factory=Lock)
     nbytes: int = 0  # of the steps
     reckoned: int = 0  # layers laid anew, in all
@@ -119,6 +121,19 @@ class Kept:
             while len(self.films) > FILMS_KEPT:
                 self.films.popitem(last=False)
         return found
+
+    def seen_before(self, count: int) -> Before | None:
+        """The bait that was last looked at in so many cells."""
+        with self.lock:
+            return self.before.get(count)
+
+    def see(self, before: Before) -> None:
+        """Keep what was looked at."""
+        with self.lock:
+            self.before[len(before.ground_at)] = before
+            self.before.move_to_end(len(before.ground_at))
+            while len(self.before) > LOOKS_KEPT:
+                self.before.popitem(last=False)
 
     def step(self, key: bytes) -> Step | None:
         """A step that was reckoned before, None where it was not."""

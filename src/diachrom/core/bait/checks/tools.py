@@ -226,7 +226,7 @@ def _lifted(layer: Layer, *, mm: float) -> Layer:
 def spider_web(look: Look) -> Iterator[Found]:
     """Sprayed so near and hard that it spiders."""
     for seen in look.painting:
-        if seen.layer.distance_mm < NEAR_MM and seen.layer.pressure_bar > SPIDER_BAR:
+        if seen.layer.distance_mm < NEAR_MM and seen.layer.pressure_bar > SPIDER_BAR and not seen.layer.unsprayed:
             yield Found(
                 say(
                     "{name}: {pressure} from {distance} blows paint into legs.",
