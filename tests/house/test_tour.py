@@ -24,7 +24,7 @@ PLACES = {
         "/match?paint=perlemor-blaa",
         "/paints/perlemor-blaa",
     ],
-    9: ["/plan/2", "/plan/1", "/plan/5"],
+    9: ["/plan/2", "/plan/1", "/plan/5", "/plan"],
     10: ["/orders/1", "/orders"],
     11: ["/bench/1"],
     12: ["/finish"],
