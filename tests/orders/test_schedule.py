@@ -9,7 +9,8 @@ import pytest
 
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.masks import MASKS
-from diachrom.core.bait.plan import Layer, Plan
+from diachrom.core.bait.plan import MASK, UNMASK, Layer, Plan
+from diachrom.core.bait.stroke import drawn
 from diachrom.core.mix import drying
 from diachrom.core.mix.drying import TABLE, Waited, learned, pace, waits
 from diachrom.core.schedule.hours import DoesNotFit, Hours
@@ -105,6 +106,31 @@ def test_the_steps_of_a_plan_in_their_order():
     assert by["layer3.2"].closes is None
     assert 1440 < by["layer3.2"].dries < 1.5 * 1440  # thin two-part keeps little of its heat
     assert by["layer3.1"].once == Pace().two_part
+
+
+def test_a_mask_that_stays_on_is_put_on_and_taken_off_once():
+    """Over three layers: its minutes are those of one that is held for a layer alone, and it comes off before the day
+    that the paint dries through."""
+    mask = Laid(Layer(4, MASK, mask=MASKS["net"].usual()), "put on: net", "sealer", "", 1.0)
+    off = Laid(Layer(5, UNMASK, source="4"), "take off: net", "sealer", "", 1.0)
+    paint = [_laid(number, "opaque", coats=1) for number in (6, 7, 8)]
+    own = steps(PLAN, (mask, *paint, off, LAYERS[-1]), Ways())
+    kinds = [one.kind for one in own]
+    assert kinds.count("put on") == kinds.count("take off") == 1
+    assert "mask" not in kinds
+    by = {one.key: one for one in own}
+    assert by["layer4"].minutes + by["layer5"].minutes == Pace().mask
+    assert by["layer8.1"].dries < 60
+    between = sum(by[key].dries + by[key].minutes for key in ("layer5", "eyes", "sign"))
+    assert between + by["layer8.1"].dries == pytest.approx(24 * 60, abs=1)
+
+
+def test_marks_take_the_minutes_of_a_hand_and_no_airbrush():
+    dots = replace(_laid(1, "opaque", coats=1).layer, strokes=(drawn([(0.3, 0.2, 1)], "dot"),))
+    own = steps(PLAN, (Laid(dots, "dots", "opaque", "mix opaque", 10.0),), Ways())
+    step = next(one for one in own if one.layer == 1)
+    assert step.by_hand
+    assert step.minutes >= Pace().by_hand
 
 
 def test_air_alone_needs_no_hands():

@@ -261,6 +261,78 @@ def test_by_touch_marks_are_tapped_and_a_stroke_goes_from_press_to_press(browser
     context.close()
 
 
+PEN = """(pressure) => {
+  const bait = document.getElementById("bait"), box = bait.getBoundingClientRect();
+  const at = (kind, u) => bait.dispatchEvent(new PointerEvent(kind, { bubbles: true, isPrimary: true, pointerId: 1,
+    pointerType: "pen", pressure, clientX: box.left + u * box.width, clientY: box.top + box.height / 2 }));
+  bait.setPointerCapture = () => {};
+  return new Promise((done) => {
+    at("pointerdown", 0.4);
+    let u = 0.4;
+    const step = setInterval(() => {
+      u += 0.02;
+      at("pointermove", u);
+      if (u > 0.6) { clearInterval(step); at("pointerup", u); done(); }
+    }, 40);
+  });
+}"""
+
+
+def test_a_pen_that_is_pressed_harder_lays_more(begun):
+    page, laid = begun, []
+    page.locator("#add-source").select_option("torv-sot")
+    tool(page, "Airbrush")
+    for count, pressure in enumerate((0.25, 1.0), start=1):
+        page.evaluate(PEN, pressure)
+        expect(page.locator(".layer")).to_contain_text("1 stroke" if count == 1 else "2 strokes")
+        shown(page)
+        laid.append(layers(page)[0]["strokes"][-1]["points"][-1][2])
+    assert laid[1] > 2.5 * laid[0]
+
+
+def test_two_fingers_come_nearer_whatever_the_tool_and_lay_nothing(browser, address):
+    context = browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
+    page = context.new_page()
+    page.goto(f"{address}/plan/blanks")
+    page.get_by_role("button", name="Begin the plan").tap()
+    shown(page)
+    page.locator("#add-source").select_option("torv-sot")
+    page.get_by_role("button", name="Airbrush", exact=True).tap()
+    page.locator("#bait").scroll_into_view_if_needed()
+    _, there = looked(page)
+    box = page.locator("#bait").bounding_box()
+    middle = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    fingers = context.new_cdp_session(page)
+
+    def touch(kind, apart):
+        points = [{"x": middle[0] + side * apart, "y": middle[1], "id": at} for at, side in enumerate((-1, 1))]
+        fingers.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": [] if kind == "touchEnd" else points})
+
+    touch("touchStart", 30)
+    for apart in (40, 60, 80):
+        touch("touchMove", apart)
+    touch("touchEnd", 0)
+    _, nearer = looked(page)
+    assert nearer.sum() > 1.5 * there.sum()
+    expect(page.locator("#plan")).to_have_attribute("data-layers", "0")
+    context.close()
+
+
+def test_two_tabs_draw_on_one_layer_and_both_strokes_stay(begun):
+    page = begun
+    add(page, source="torv-sot")
+    other = page.context.new_page()
+    other.goto(page.url)
+    for one, height in ((page, 0.46), (other, 0.52)):
+        if one is other:
+            shown(one)
+        tool(one, "Airbrush")
+        draw(one, (0.4, height), (0.6, height))
+        expect(one.locator(".layer")).to_contain_text("by hand")
+    assert len(layers(page)[0]["strokes"]) == 2
+    other.close()
+
+
 def test_a_line_is_practised_and_judged(page, address):
     page.goto(f"{address}/plan/practice")
     box = page.locator("#card").bounding_box()

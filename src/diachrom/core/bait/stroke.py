@@ -1,6 +1,7 @@
 """What a hand does on the skin with an airbrush or another tool: a path, or marks at places. A value, and what can be
 changed of it; what it leaves is in `strokes` and `marks`."""
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -13,6 +14,7 @@ MOST_STROKES, MOST_POINTS, MOST_MARKS, LONGEST_S = 400, 60, 400, 120.0
 STEP_U, STEP_V = 0.05, 0.06  # of a stretch that is taken as straight, of the length and of the girth
 LEAST_TIMES, MOST_TIMES = 0.05, 10.0  # as large as usual
 LEAST_MM, MOST_MM = 0.2, 60.0
+FARTHEST = 12.0  # shares of the length and of the girth, as far as a stroke may be moved
 
 # u from nose to tail, v around the girth (it may run past the spine), and seconds; of a mark, how many times as large
 # as usual it is.
@@ -149,6 +151,9 @@ def checked(stroke: Stroke) -> Stroke:
         )
     if not -360 <= stroke.turn_deg <= 360:
         raise InvalidInput(say("A mark is turned by -360 to 360 °."), field="turn_deg")
+    there = (abs(u) <= FARTHEST and abs(v) <= FARTHEST and math.isfinite(s) for u, v, s in stroke.points)
+    if not stroke.points or not all(there):
+        raise InvalidInput(say("A stroke lies on the bait: draw it again."), field="points")
     if len(stroke.points) > (MOST_POINTS if stroke.kind.path else MOST_MARKS):
         raise InvalidInput(say("At most {most} marks are laid at once.", most=MOST_MARKS), field="points")
     return stroke

@@ -121,7 +121,14 @@ def steps(plan: Plan, laid: Sequence[Laid], ways: Ways) -> list[Step]:
                 rest = replace(small[-1], dries=max(0, last.dries - spent))
                 found = [*found[:-1], replace(last, dries=least), *small[:-1], rest]
         if one.layer.what in (MASK, UNMASK):
-            found.append(_masking(one, ways.pace))
+            own = _masking(one, ways.pace)
+            if one.layer.what == UNMASK and found:
+                # It comes off as soon as the paint may be touched; the rest of the wait comes after it.
+                last = found[-1]
+                least = min(last.dries, max(last.held, TOUCH_MIN))
+                own = replace(own, dries=max(0, last.dries - least - own.minutes))
+                found[-1] = replace(last, dries=least)
+            found.append(own)
         elif one.layer.what == "clear":
             found += _cleared(one, following, ways, air)
         elif not WHATS[one.layer.what].sprayed or one.layer.what == "wash":

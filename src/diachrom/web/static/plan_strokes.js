@@ -2,6 +2,7 @@
 
 const SPEED_MM_S = 40, // of a straight stroke from press to press: the core's USUAL_MM_S
   LEAST = 0.03, // s that a tap lays
+  PEN = 0.5, // of a pen's pressure at which it lays as a mouse does
   USUAL_DISC = 3; // mm
 
 /** What is drawn between one press and the next. */
@@ -18,8 +19,11 @@ export class Airbrush {
     this.strokes = [];
     this.open = null;
     this.shown = 0; // points of the last stroke that are on the picture
-    this.began = event.timeStamp;
     this.down = true;
+    // Seconds that paint has flowed, and when that was told last, ms.
+    this.flowed = 0;
+    this.at = event.timeStamp;
+    this.opened = 1;
     const here = this.cell(event);
     if (event.shiftKey && this.last && here) {
       const seconds = Math.max(this.mm(this.last, here) / SPEED_MM_S, LEAST);
@@ -33,18 +37,25 @@ export class Airbrush {
     } else this.move(event);
   }
 
+  // Time runs on, whatever was queued meanwhile; a pen that is pressed harder opens the needle further.
+  flow(now) {
+    this.flowed += Math.max(now - this.at, 0) / 1000 * this.opened;
+    this.at = Math.max(now, this.at);
+    return this.flowed;
+  }
+
   // A hand that leaves the bait lays nothing; where it comes back another stroke begins.
   move(event) {
     if (!this.down || this.straight) return;
-    const here = this.cell(event);
+    const here = this.cell(event),
+      seconds = this.flow(event.timeStamp);
+    if (event.pointerType === "pen" && event.pressure > 0) this.opened = event.pressure / PEN;
     if (!here) { this.open = null; return; }
     if (!this.open) {
       this.strokes.push(this.open = []);
       this.shown = 0;
     }
-    // What was queued while the hand was taken to stand is older than that: time runs on.
-    const since = this.open.at(-1)?.[2] ?? 0;
-    this.open.push([here.u, here.v, Math.max(since, (event.timeStamp - this.began) / 1000)]);
+    this.open.push([here.u, here.v, seconds]);
     this.last = here;
   }
 
@@ -55,7 +66,7 @@ export class Airbrush {
    */
   stand(now) {
     if (!this.down || this.straight || !this.open) return null;
-    const seconds = (now - this.began) / 1000,
+    const seconds = this.flow(now),
       last = this.open.at(-1),
       before = this.open.at(-2),
       from = [...last];
@@ -71,11 +82,8 @@ export class Airbrush {
       const [u, v] = this.strokes[0][1];
       this.last = { u, v };
     } else if (this.open) {
-      const [u, v, since] = this.open.at(-1);
-      this.open.push([u, v, Math.max((event.timeStamp - this.began) / 1000, since, this.open[0][
-          2
-        ] +
-        LEAST)]);
+      const [u, v] = this.open.at(-1);
+      this.open.push([u, v, Math.max(this.flow(event.timeStamp), this.open[0][2] + LEAST)]);
     }
   }
 
