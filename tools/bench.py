@@ -21,6 +21,7 @@ import uvicorn
 from bench_bait import bait
 from bench_cards import cards
 from bench_first_week import first_week
+from bench_hand import hand
 from bench_limits import large_match, list_beside_all, long_import, many_pictures, strangers
 from bench_log import bench_log
 from bench_matching import matching, painter
@@ -330,6 +331,7 @@ PARTS: dict[str, Callable[[Path, Path], None]] = {
     "cards": lambda home, data: cards(home, fill, Client),
     "sheet": lambda home, data: sheet(),
     "bait": lambda home, data: bait(data),
+    "hand": lambda home, data: hand(data),
     "orders": lambda home, data: schedules(data),
     "log": lambda home, data: bench_log(data),
     "session": lambda home, data: bench_sessions(data),

@@ -79,8 +79,7 @@ def _anew(store: object, plan: Plan, cells: tuple[int, int]) -> float:
     """All stacks reckoned anew, their mixes being known."""
 
     def work() -> object:
-        painting.kept.steps.clear()
-        painting.kept.nbytes = 0
+        painting.kept.forget()
         return painting.painted_bait(store, plan, cells=cells)  # type: ignore[arg-type]
 
     return timed(work, 7)

@@ -32,6 +32,22 @@ def test_a_step_goes_over_all_baits_and_both_sides_before_the_next_colour(on):
     assert sum(a != b for a, b in pairwise(loaded)) == 4
 
 
+def test_a_net_is_put_on_once_and_taken_off_once_with_all_that_goes_through_it_between(on):
+    """On the prawn: a net over three colours, bars pressed on it for the second."""
+    steps = on(scripts.of_plan, 12, baits=2, one_by_one=True, at=AT).steps
+    first = [one for one in steps if one.layer and one.first == 0 and one.side != "right"]
+    masks = [(one.kind, one.words.partition(" on bait")[0]) for one in first if one.kind in ("put on", "take off")]
+    assert masks == [
+        ("put on", "Put on: netting"),
+        ("put on", "Put on: stencil “seven bars that taper”"),
+        ("take off", "Take off: stencil “seven bars that taper”"),
+        ("take off", "Take off: netting"),
+    ]
+    between = [one.layer for one in first]
+    assert between.index(2) < between.index(3) < between.index(4) < between.index(5) < between.index(6)
+    assert all(not one.mix for one in first if one.kind in ("put on", "take off"))
+
+
 def test_bait_by_bait_each_is_finished_before_the_next(on):
     steps = [one for one in script(on, one_by_one=True).steps if one.last > one.first]
     assert [one.first for one in steps] == sorted(one.first for one in steps)

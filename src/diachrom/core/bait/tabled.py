@@ -122,6 +122,13 @@ class Kept:
                 self.films.popitem(last=False)
         return found
 
+    def forget(self) -> None:
+        """All that was seen; what mixes are stays known."""
+        with self.lock:
+            self.steps.clear()
+            self.before.clear()
+            self.nbytes = 0
+
     def seen_before(self, count: int) -> Before | None:
         """The bait that was last looked at in so many cells."""
         with self.lock:
