@@ -49,9 +49,14 @@ SLIPS = {
     "run": say("a run"),
     "spider-web": say("a spider web"),
     "wrong-bottle": say("the wrong bottle"),
+    "fingerprint": say("a fingerprint"),
+    "dust": say("dust or a hair in it"),
+    "missed": say("a place that was missed"),
+    "too-much": say("too much there"),
+    "wrong-side": say("the wrong side"),
     "scratch": say("a scratch"),
     "tip-dry": say("tip dry"),
-    "lifted": say("lifted by the net"),
+    "lifted": say("lifted by the net or tape"),
 }
 # What is measured at a step.
 FACTS = {
@@ -81,6 +86,8 @@ class Event:
     value: str = ""
     note: str = ""
     bait: int = -1  # from 0; -1 is all that the step is of
+    layer: int = 0  # at which it went wrong, where that is not the step's
+    place: str = ""  # on the bait, as a Spot is kept
 
     @property
     def number(self) -> float | None:

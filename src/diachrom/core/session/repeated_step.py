@@ -18,6 +18,8 @@ class RepeatedStep:
     key: str
     bait: int = -1
     words: str = ""  # of what is done by hand before: it is no step of the script, only at its place
+    place: str = ""  # on the bait, as a Spot is kept
+    there: bool = False  # at that spot alone: all coats of its layer in one step
 
 
 def run_of(script: Script, again: Sequence[RepeatedStep]) -> Sequence[BenchStep]:
@@ -58,7 +60,29 @@ def _copy(like: BenchStep, repeated_step: RepeatedStep) -> BenchStep:
             pours=tuple(replace(pour, drops=0) for pour in like.pours),
             figures=(),
         )
-    return replace(like, key=repeated_step.key, block="", twin="", words=f"Again: {like.words}", first=first, last=last)
+    own = replace(like, key=repeated_step.key, block="", twin="", first=first, last=last)
+    if not repeated_step.there:
+        return replace(own, words=f"Again: {like.words}")
+    side = repeated_step.place.partition(" ")[0] or like.side
+    return replace(own, words=say("There alone: {step}", step=like.words), side=side)
+
+
+def needed_there(done: Sequence[BenchStep], here: BenchStep, layers: Sequence[int], side: str) -> list[BenchStep]:
+    """Of these steps one for each layer that is laid again at a spot, on its side, with the pour of each mix that the
+    airbrush does not hold already."""
+    makes = {one.mix: one for one in done if one.kind == "make"}
+    holds, found = here.mix, list[BenchStep]()
+    for layer in layers:
+        steps = [one for one in done if one.layer == layer and (one.line, one.plan) == (here.line, here.plan)]
+        own = [one for one in steps if one.side in ("", side)] or steps
+        own = [one for one in own if one.kind not in ("weigh", "make", "mend")]
+        if not own:
+            continue
+        if own[0].mix and own[0].mix != holds and own[0].mix in makes:
+            found.append(makes[own[0].mix])
+        holds = own[0].mix or holds
+        found.append(own[0])
+    return found
 
 
 def needed(done: Sequence[BenchStep], here: BenchStep, layers: Sequence[int], bait: int) -> list[BenchStep]:

@@ -7,8 +7,10 @@ goes on whatever is switched off meanwhile. Where a clock is set back the sessio
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
+from diachrom.core.session import places
 from diachrom.core.session.events import COLOURS, DIFFERENT, FACTS, LEFTOVERS, LONGEST_NOTE, SLIPS, Event
-from diachrom.core.session.repeated_step import MOST_AGAIN, RepeatedStep, needed, run_of
+from diachrom.core.session.mends import MEANS
+from diachrom.core.session.repeated_step import MOST_AGAIN, RepeatedStep, needed, needed_there, run_of
 from diachrom.core.session.script import DRIES, LEFT, RIGHT, BenchStep, Script
 from diachrom.errors import InvalidInput
 from diachrom.words import listed, say
@@ -227,6 +229,7 @@ def _unsay(script: Script, state: State, event: Event) -> State:
 def _slip(script: Script, state: State, event: Event) -> State:
     if event.what not in SLIPS:
         raise InvalidInput(say("There is no mistake called '{what}'.", what=event.what[:20]), field="what")
+    places.read(event.place)
     return replace(state, slips=_told(script, state, event, state.slips))
 
 
@@ -237,7 +240,13 @@ def _mend(script: Script, state: State, event: Event) -> State:
     if not all(part.isdecimal() and len(part) < 6 for part in numbers):
         raise InvalidInput(say("A mistake is mended by spraying layers again: give their numbers."), field="value")
     done = [*script.before, *state.run(script)[: state.position]]
-    again = needed(done, here, [int(part) for part in numbers], event.bait)
+    spot, layers = places.read(event.place), [int(part) for part in numbers]
+    if event.what and event.what not in MEANS:
+        raise InvalidInput(say("There is no way out called '{what}'.", what=event.what[:20]), field="what")
+    if event.what:
+        again = needed_there([*done, here], here, layers, spot.side if spot else here.side)
+    else:
+        again = needed(done, here, layers, event.bait)
     if len(state.again) + len(again) > MOST_AGAIN:
         raise InvalidInput(
             say("No more than {most_again} steps come again in a session.", most_again=MOST_AGAIN), field="value"
@@ -245,8 +254,16 @@ def _mend(script: Script, state: State, event: Event) -> State:
     mends = _told(script, state, event, state.mends)
     place = len(mends)
     # What is done before anything is laid again: the beginning of the way that was chosen.
-    repeated = [RepeatedStep(0, step.key, f"{step.key}+{place}", event.bait) for step in again]
-    if numbers:
+    repeated = [
+        RepeatedStep(0, step.key, f"{step.key}+{place}", event.bait, place=event.place, there=bool(event.what))
+        for step in again
+    ]
+    if event.what:
+        by_hand = MEANS[event.what].at_once
+        if by_hand:
+            own = RepeatedStep(0, here.key, f"{here.key}+{place}:by-hand", event.bait, by_hand, place=event.place)
+            repeated.insert(0, own)
+    elif numbers:
         first = event.note.partition(", then ")[0].removesuffix(".") or say("Take it off")
         repeated.insert(0, RepeatedStep(0, here.key, f"{here.key}+{place}:by-hand", event.bait, first))
     placed = (replace(one, at=state.position + index) for index, one in enumerate(repeated))

@@ -7,7 +7,7 @@ from fastapi.responses import Response
 
 from diachrom import clock
 from diachrom.core.session.events import Event
-from diachrom.core.session.script import SIDES
+from diachrom.core.session.script import LEFT, SIDES
 from diachrom.core.session.sides import in_words
 from diachrom.errors import InvalidInput
 from diachrom.web.bench.routes import Bait, answer
@@ -28,6 +28,14 @@ def picture(store: OpenStore, number: RowId, step: str = "", finished: bool = Fa
     """The bait at a step with what it meets lit up; or finished, as it is done or as it was planned."""
     session = sessions.session(store, number)
     made = as_painted.picture(store, session, step=step[:120], finished=finished, done=done, width=WIDTH)
+    return Response(made, media_type="image/png", headers=KEPT)
+
+
+@router.get("/bench/{number}/bait.png")
+def bait(store: OpenStore, number: RowId, side: str = LEFT) -> Response:
+    """The bait as it is now, from a side: where it is touched something went wrong."""
+    own = side if side in SIDES else LEFT
+    made = as_painted.picture(store, sessions.session(store, number), width=WIDTH, side=own)
     return Response(made, media_type="image/png", headers=KEPT)
 
 

@@ -7,6 +7,8 @@ from fastapi.responses import RedirectResponse, Response
 
 from diachrom import clock
 from diachrom.core.session.events import LONGEST_NOTE, Event
+from diachrom.core.session.places import ZONES, Spot
+from diachrom.core.session.script import LEFT, SIDES
 from diachrom.errors import InvalidInput
 from diachrom.store.sessions import Session
 from diachrom.web.bench.view import bench_page
@@ -17,7 +19,8 @@ from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.qr import qr
 from diachrom.words import say
-from diachrom.work.bench import sessions
+from diachrom.work.bench import repairs, sessions
+from diachrom.work.kit.figures import figure
 from diachrom.work.kit.opened import Store
 from diachrom.work.log import filling
 from diachrom.work.orders import orders
@@ -109,9 +112,17 @@ def happen(
     what: Text = "",
     value: Text = "",
     note: Text = "",
+    layer: FormRowId = 0,
+    place: Text = "",
+    across: Text = "",
+    down: Text = "",
+    zone: Text = "",
 ) -> Response:
-    """Anything that happens at the bench; each press carries an id and is counted once."""
+    """Anything that happens at the bench; each press carries an id and is counted once. What goes wrong has a place: as
+    it is kept, or where the picture was touched, in shares of it."""
     at = clock.now()
+    if zone or (across and down) or place in SIDES:
+        place = _place(store, number, place, (across, down), zone)
     event = Event(
         kind=kind[:20],
         at=clock.monotonic_epoch(),
@@ -121,8 +132,22 @@ def happen(
         value=value[:80],
         note=note[: LONGEST_NOTE + 1],
         bait=bait,
+        layer=layer,
+        place=place[:60],
     )
     return answer(request, store, sessions.record_event(store, number, event, at=at))
+
+
+def _place(store: Store, number: int, side: str, touched: tuple[str, str], zone: str) -> str:
+    """A place of the bait, as it is kept: by a word, or where its picture was touched; "" where neither was said.
+    Raises InvalidInput."""
+    if zone in ZONES:
+        _, u, v = ZONES[zone]
+        return Spot(side if side in SIDES else LEFT, u, v).text()
+    if not all(touched):
+        return ""
+    x, y = (figure(one, say("A place"), key="place", least=0, most=1) for one in touched)
+    return repairs.spot_at(store, sessions.session(store, number), side, x, y).text()
 
 
 @router.post("/bench/{number}/end")

@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from diachrom import clock
+from diachrom.core.session import places
 from diachrom.core.session.events import COLOURS, DIFFERENT, FACTS, LEFTOVERS, SLIPS, Event, told
 from diachrom.core.session.mends import Way
 from diachrom.core.session.script import CAUTIONS, FIRST_GO, LEFT, POT, RIGHT, SIDES, BenchStep
@@ -11,7 +12,7 @@ from diachrom.core.session.state import MOST_BACK, Timer
 from diachrom.store.sessions import Session
 from diachrom.web.kit.choices import Choice
 from diachrom.words import listed, quantity, say
-from diachrom.work.bench import sessions
+from diachrom.work.bench import repairs, sessions
 from diachrom.work.bench.recounting import Strayed, strayed
 from diachrom.work.kit.opened import Store
 
@@ -19,6 +20,7 @@ COMING = 3
 TOLD = 8  # things that happened, the latest
 BEADS = 60
 MOST_PHOTOS = 4
+MOST_LAYERS = 8  # to choose from, where one went wrong
 MEASURED = {"weigh": ("a_g", "b_g"), "clear": ("temperature_c", "humidity_percent")}  # at a kind of step
 
 
@@ -65,6 +67,8 @@ class Slipped:
     words: str
     bait: int
     ways: Sequence[Way]
+    where: str = ""  # on the bait, in words
+    place: str = ""
 
 
 @dataclass(frozen=True)
@@ -94,6 +98,7 @@ class BenchPage:
     changed: bool  # something was not as planned
     changed_here: bool  # at this step
     slipped: Slipped | None
+    layers: Sequence[Choice]  # that something may have gone wrong with, the last first
     left_over: str  # the mix that may be left over
     left_now: bool  # nothing to come uses it
     photos: Sequence[PhotoView]
@@ -112,6 +117,7 @@ class Choices:
     slips: Sequence[Choice]
     leftovers: Sequence[Choice]
     sides: Sequence[Choice]
+    zones: Sequence[tuple[str, str]]
     most_back: int = MOST_BACK
 
 
@@ -129,6 +135,7 @@ CHOICES = Choices(
     slips=_choices(SLIPS),
     leftovers=_choices(LEFTOVERS),
     sides=_choices(SIDES),
+    zones=[(key, words) for key, (words, _, _) in places.ZONES.items()],
 )
 
 
@@ -165,6 +172,7 @@ def bench_page(store: Store, session: Session) -> BenchPage:
         changed=_is_changed(session, run),
         changed_here=here is not None and _is_changed(session, [here]),
         slipped=None if here is None else _slipped(store, session, here),
+        layers=[Choice(str(number), words) for number, words in repairs.layers_so_far(session)[:MOST_LAYERS]],
         left_over="" if left is None else left.words.partition(" ")[2],
         left_now=left is not None and _is_left_now(session, run, left),
         photos=[PhotoView(int(one.value), SIDES.get(one.what, "")) for one in own[-MOST_PHOTOS:]],
@@ -228,4 +236,7 @@ def _slipped(store: Store, session: Session, here: BenchStep) -> Slipped | None:
     last: Event | None = max(own, key=lambda one: (one.at, one.kind == "mend"), default=None)
     if last is None or last.kind != "slip":
         return None
-    return Slipped(told(last), last.bait, sessions.mends_here(store, session, last.what))
+    length_mm = repairs.length_of(store, session)
+    spot = places.read(last.place)
+    where = "" if spot is None else spot.words(length_mm)
+    return Slipped(told(last), last.bait, repairs.mends_here(store, session, last), where, last.place)

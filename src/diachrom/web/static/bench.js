@@ -177,6 +177,28 @@ document.addEventListener("htmx:afterRequest", (event) => {
 Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, node) =>
   !(name === "open" && node.closest("#bench")) && !(name === "value" && node === document
     .activeElement && node.matches("input"));
+// Where it went wrong is touched on the picture.
+document.addEventListener("pointerdown", (event) => {
+  const picture = event.target.closest("#slip-picture");
+  if (!picture) return;
+  const box = picture.getBoundingClientRect(),
+    [x, y] = [(event.clientX - box.left) / box.width, (event.clientY - box.top) / box.height];
+  document.getElementById("slip-across").value = x.toFixed(4);
+  document.getElementById("slip-down").value = y.toFixed(4);
+  const mark = document.getElementById("slip-mark");
+  for (const [key, value] of [
+      ["cx", 100 * x],
+      ["cy", 100 * y],
+      ["r", 3]
+    ]) mark.setAttribute(key, String(value));
+});
+document.addEventListener("change", (event) => {
+  const picture = document.getElementById("slip-picture");
+  if (event.target.id !== "slip-side" || !picture) return;
+  picture.src = picture.dataset.src + event.target.value;
+  document.getElementById("slip-across").value = "";
+  document.getElementById("slip-mark").setAttribute("r", "0");
+});
 // A pedal types what it likes: each of these is the big press.
 document.addEventListener("key", (event) => {
   if (!["PageDown", "ArrowRight", "Enter"].includes(event.detail) || document.activeElement

@@ -16,12 +16,13 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.words import difference
 from diachrom.core.mix.layers import MOST_COATS, THICKEST_COAT_UM
+from diachrom.core.session import mends, places
 from diachrom.core.session.script import LEFT, RIGHT, BenchStep
 from diachrom.errors import DiachromError, NotFound
 from diachrom.store import bottles, paints, plans
 from diachrom.store.sessions import Session
 from diachrom.words import quantity, say, say_count
-from diachrom.work.plan import pictures
+from diachrom.work.plan import checking, pictures
 from diachrom.work.plan.painting import Instead, painted_bait
 
 # What the eye calls darker than meant is taken as so much more film, lighter as so much less.
@@ -43,6 +44,16 @@ class Bait:
     def changed(self) -> bool:
         """Whether it differs from the plan."""
         return self.planned != self.done or bool(self.instead)
+
+    def so_far(self, steps: int | None) -> int | None:
+        """How many layers of what was done lie there where so many of the plan do: a repair leaves more."""
+        if not steps or steps > len(self.planned.layers):
+            return steps
+        mine = {one.number for one in self.planned.layers}
+        at = self.done.place(self.planned.layers[steps - 1].number) + 1
+        while at < len(self.done.layers) and self.done.layers[at].number not in mine:
+            at += 1
+        return at
 
 
 @dataclass(frozen=True)
@@ -87,7 +98,13 @@ def bait_of(connection: sqlite3.Connection, session: Session, here: BenchStep) -
         source = step.mix.partition("|")[0]
         if whole and source and "+" not in step.key:
             found[source] = [(paint, ml / whole) for paint, ml in parts]
-    return Bait(planned, replace(planned, layers=layers), found)
+    done = replace(planned, layers=layers)
+    for event in session.state.mends:
+        spot = places.read(event.place)
+        if spot is not None and event.bait in (-1, here.first):
+            again = [int(one) for one in event.value.split(",") if one.isdecimal()]
+            done = mends.repaired(done, event.what, again, spot, checking.plain_paint(connection, "white"))
+    return Bait(planned, done, found)
 
 
 def _of_a_side(steps: Sequence[BenchStep], side: str) -> Sequence[BenchStep]:
@@ -147,7 +164,8 @@ def effect(connection: sqlite3.Connection, session: Session) -> Effect | None:
 
 def _effect(connection: sqlite3.Connection, own: Bait, here: BenchStep) -> Effect:
     steps = len(own.planned.layers) if here.steps is None else here.steps
-    now = _apart(_seen(connection, own.planned, {}, steps), _seen(connection, own.done, own.instead, steps))
+    meant_now = _seen(connection, own.planned, {}, steps)
+    now = _apart(meant_now, _seen(connection, own.done, own.instead, own.so_far(steps)))
     meant = _seen(connection, own.planned, {}, None)
     finished = _seen(connection, own.done, own.instead, None)
     # Layers to come: how many coats of each bring it nearest, the one that helps most first.
@@ -226,10 +244,17 @@ def _how(layer: Layer, coats: int, *, now: bool) -> str:
 
 
 def picture(
-    connection: sqlite3.Connection, session: Session, *, step: str, finished: bool, done: bool, width: int
+    connection: sqlite3.Connection,
+    session: Session,
+    *,
+    step: str = "",
+    finished: bool = False,
+    done: bool = True,
+    width: int,
+    side: str = "",
 ) -> bytes:
-    """A PNG of the bait at a step, what it meets lit up; or finished: as it is done, or as it was planned. Raises
-    NotFound."""
+    """A PNG of the bait at a step, what it meets lit up, or from a `side` as it is; or finished: as it is done, or as
+    it was planned. Raises NotFound."""
     run = session.state.run(session.script)
     here = next((one for one in run if one.key == step), None) or session.state.here(session.script)
     if here is None or not here.plan:
@@ -241,9 +266,9 @@ def picture(
     return pictures.image(
         connection,
         plan,
-        side=here.side or "left",
+        side=side or here.side or "left",
         width=width,
-        steps=None if finished else here.steps,
+        steps=None if finished else own.so_far(here.steps) if done else here.steps,
         instead=instead,
-        lit=None if finished else here.layer,
+        lit=None if finished or side else here.layer,
     )

@@ -1,15 +1,13 @@
 """What can be done in a session: begin it, append what happens, and what that does to ledgers and to the order."""
 
 import sqlite3
-from collections.abc import Sequence
 from dataclasses import replace
 
 from diachrom import clock
-from diachrom.core.session import mends
 from diachrom.core.session.events import Event
 from diachrom.core.session.script import BenchStep, Script
 from diachrom.core.session.state import after
-from diachrom.errors import DiachromError, InvalidInput
+from diachrom.errors import InvalidInput
 from diachrom.store import bottles, cups, finish, orders, plans, recipes, sessions
 from diachrom.store.connection import writing
 from diachrom.store.orders import DoneStep
@@ -170,18 +168,6 @@ def left_over(session: Session) -> BenchStep | None:
     run = session.state.run(session.script)
     used = [step.mix for step in run[: session.state.position + 1] if step.mix and step.kind != "make"]
     return next((one for one in reversed(run) if used and one.kind == "make" and one.mix == used[-1]), None)
-
-
-def mends_here(connection: sqlite3.Connection, standing: Session, slip: str) -> Sequence[mends.Way]:
-    """How a slip at this step is mended, by what lies beneath; nothing where no layer is laid."""
-    here = standing.state.here(standing.script)
-    if here is None or here.layer is None:
-        return []
-    try:
-        plan = plans.version(connection, here.plan, here.version).document
-        return mends.ways(plan, here.layer, slip)
-    except DiachromError:
-        return []
 
 
 def seconds(at: str) -> float:

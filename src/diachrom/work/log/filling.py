@@ -162,7 +162,7 @@ def _with_step(own: Sequence[BenchStep], made: Sequence[BenchStep], event: Event
 
 def _layers(connection: sqlite3.Connection, planned: Plan, done: Plan) -> list[dict[str, Any]]:
     names = {one.layer.number: one.layer.name or one.words for one in laid(connection, planned.layers)}
-    return [_layer(layer, names[layer.number], was) for layer, was in zip(planned.layers, done.layers, strict=True)]
+    return [_layer(layer, names[layer.number], done.layer(layer.number)) for layer in planned.layers]
 
 
 def _layer(planned: Layer, called: str, done: Layer) -> dict[str, Any]:

@@ -142,7 +142,7 @@ def look_at(connection: sqlite3.Connection, plan: Plan, *, picture: bool = True)
     ]
     if not picture:
         return counted(own, made, skin)
-    white, black = (_plain(connection, word) for word in ("white", "black"))
+    white, black = (plain_paint(connection, word) for word in ("white", "black"))
     scale = (clear.scale_g, two_part.least_to_weigh_ml(connection))
     return looked(own, made, skin, kept, drying=drying_table(connection), white=white, black=black, scale=scale)
 
@@ -215,7 +215,7 @@ def _aim(one: LaidLayer, grounds: Mapping[str, Over], hand: Hand) -> Floats | No
     return None if one.look is None or one.look.bead is None else np.array(one.look.bead.lab)
 
 
-def _plain(connection: sqlite3.Connection, word: str) -> str:
+def plain_paint(connection: sqlite3.Connection, word: str) -> str:
     """An opaque paint of the shelf that is about white, or about black."""
     best, found = 1e9, ""
     for key, profile in paints.all_profiles(connection).items():
