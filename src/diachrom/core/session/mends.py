@@ -1,7 +1,7 @@
 """How a mishap is put right, gentlest first, by what lies beneath: lifted, swabbed, rubbed flat, sprayed through a
 hole, covered, blocked out, taken back to the seal. There alone, and on that side."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from diachrom.core.bait.mask import FREE
@@ -14,6 +14,7 @@ from diachrom.words import listed, say
 SAVES = ("varnish", "clear", "sealer")
 TOOL = {"hole": "swab", "block": "dot"}  # the form of what is sprayed through a hole: soft around, or hard
 WHITE_UM, WHITE_COATS = 12.0, 4
+NAMELESS: Mapping[int, str] = {}
 LAYER_MIN = 3  # to lay a layer again at one spot
 
 
@@ -129,8 +130,13 @@ class Way:
     risks: str = ""
 
 
-def ways(plan: Plan, layer: int, slip: str, *, wet: bool = True) -> Sequence[Way]:
-    """The ways to put right what happened at this layer, gentlest first; `wet` while its paint is. Raises NotFound."""
+def ways(plan: Plan, layer: int, slip: str, *, wet: bool = True, names: Mapping[int, str] = NAMELESS) -> Sequence[Way]:
+    """The ways to put right what happened at this layer, gentlest first; `wet` while its paint is, `names` of what
+    layers are made of, by their numbers. Raises NotFound."""
+
+    def name(one: Layer) -> str:
+        return one.name or names.get(one.number, "") or WHATS[one.what].words
+
     own, place = plan.layer(layer), plan.place(layer)
     below = [one for one in plan.layers[:place] if one.on]
     painted = [one for one in below if WHATS[one.what].paint]
@@ -158,13 +164,13 @@ def ways(plan: Plan, layer: int, slip: str, *, wet: bool = True) -> Sequence[Way
             continue
         words, risks = means.words, means.risks
         if key == "on":
-            words = say("Go on: {cover} covers it", cover=_name(coming[0]))
+            words = say("Go on: {cover} covers it", cover=name(coming[0]))
         elif key == "seal":
-            words = say("Wipe back to {seal}", seal=_name(below[saves[-1]]))
+            words = say("Wipe back to {seal}", seal=name(below[saves[-1]]))
         elif key == "hole":
-            words = say("Spray {beneath} through a hole in paper", beneath=_name(painted[-1]))
+            words = say("Spray {beneath} through a hole in paper", beneath=name(painted[-1]))
         elif key == "swab" and painted and not (saves and saves[-1] == len(below) - 1):
-            risks = say("takes {beneath} with it: nothing seals that", beneath=_name(painted[-1]))
+            risks = say("takes {beneath} with it: nothing seals that", beneath=name(painted[-1]))
         minutes = sum(spent for _, spent in means.by_hand) + LAYER_MIN * len(layers)
         again = tuple(one.number for one in layers)
         found.append(Way(key, words, means.at_once, again, minutes, means.looks, risks))
@@ -194,7 +200,3 @@ def repaired(plan: Plan, way: str, again: Sequence[int], spot: Spot, white: str)
     for index, one in enumerate(local[: max(MOST_LAYERS - len(plan.layers), 0)]):
         plan = plan.with_layer(one, at=at + index)
     return plan
-
-
-def _name(layer: Layer) -> str:
-    return layer.name or WHATS[layer.what].words

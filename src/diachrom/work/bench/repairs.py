@@ -16,6 +16,7 @@ from diachrom.errors import DiachromError, InvalidInput
 from diachrom.store import plans
 from diachrom.store.sessions import Session
 from diachrom.words import say
+from diachrom.work.plan.painting import laid as laid_layers
 
 FRESH_S = 300  # that paint is wet at least, for a swab
 BESIDE = 0.02  # of the length: a touch so far off is meant for the bait
@@ -79,6 +80,7 @@ def mends_here(connection: sqlite3.Connection, standing: Session, slip: Event) -
     wet = last is None or slip.at - last[0] < max(last[1].dries_s, FRESH_S)
     try:
         plan = plans.version(connection, steps[0].plan, steps[0].version).document
-        return mends.ways(plan, layer, slip.what, wet=wet)
+        names = {one.layer.number: one.words for one in laid_layers(connection, plan.layers)}
+        return mends.ways(plan, layer, slip.what, wet=wet, names=names)
     except DiachromError:
         return []
