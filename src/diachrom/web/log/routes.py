@@ -21,6 +21,7 @@ from diachrom.work.log import customer, entries, year
 from diachrom.work.plan import bringing
 
 router = APIRouter(include_in_schema=False)
+WAYS = {"done": True, "planned": False}  # an entry is repeated so
 
 
 @router.get("/log")
@@ -119,22 +120,30 @@ def _baits(text: str) -> int:
 
 @router.get("/log/{number}/again")
 def again(
-    request: Request, store: OpenStore, number: RowId, baits: str = "1", length_mm: Annotated[str, Query()] = ""
+    request: Request,
+    store: OpenStore,
+    number: RowId,
+    baits: str = "1",
+    length_mm: Annotated[str, Query()] = "",
+    way: str = "",
 ) -> Response:
     """The same again: what has changed since, the worst first."""
-    found = repeating.again(store, number, baits=_baits(baits), length_mm=_length(length_mm))
+    found = repeating.again(store, number, baits=_baits(baits), length_mm=_length(length_mm), as_done=WAYS.get(way))
     template = "log/changed.html" if is_fragment_wanted(request) else "log/again.html"
     return render(template, found=found, number=number, length_mm=length_mm[:20], frame=frame(request, store, "log"))
 
 
 @router.post("/log/{number}/again")
-def order(request: Request, store: OpenStore, number: RowId, baits: Text = "1", length_mm: Text = "") -> Response:
+def order(
+    request: Request, store: OpenStore, number: RowId, baits: Text = "1", length_mm: Text = "", way: Text = ""
+) -> Response:
     """An order comes of it."""
     made = repeating.order(
         store,
         number,
         baits=_baits(baits),
         length_mm=_length(length_mm),
+        as_done=WAYS.get(way),
         at=clock.now(),
     )
     return go(request, f"/orders/{made}")

@@ -20,6 +20,7 @@ from diachrom.store import bottles, hand_factor, log, paints, plans
 from diachrom.store.connection import writing
 from diachrom.store.log import Entry
 from diachrom.words import listed, quantity, say
+from diachrom.work.log.came_out import CameOut, came_out, keep
 from diachrom.work.mix import overspray_history
 from diachrom.work.orders import orders, scheduling
 from diachrom.work.orders.laying import laid_plan
@@ -48,26 +49,36 @@ class Again:
     plan: Plan  # of which size was asked for
     baits: int
     changed: Sequence[Changed]  # the worst first
+    came: CameOut | None  # as it came out, where that is not as it was planned
+    as_done: bool  # it is repeated so
 
 
-def again(connection: sqlite3.Connection, number: int, *, baits: int, length_mm: float | None) -> Again:
-    """So many baits like an entry's, of this size, by what stands on the shelf today. Raises InvalidInput, NotFound."""
+def again(
+    connection: sqlite3.Connection, number: int, *, baits: int, length_mm: float | None, as_done: bool | None = None
+) -> Again:
+    """So many baits like an entry's, of this size, by what stands on the shelf today: as it came out or as it was
+    planned; without a word as it came out, where the eye tells them apart. Raises InvalidInput, NotFound."""
     entry = log.entry(connection, number)
     if entry.plan is None or entry.version is None:
         raise InvalidInput(say("This entry has no plan: make one, and it can be painted again."), field="plan")
     if not 1 <= baits <= 500:
         raise InvalidInput(say("1 to 500 baits, not {baits}.", baits=baits), field="baits")
     plan = plans.version(connection, entry.plan, entry.version).document
+    came = came_out(connection, entry)
+    done = came is not None and (came.differs if as_done is None else as_done)
+    poured: Instead = {}
+    if came is not None and done:
+        plan, poured = came.plan, came.instead
     if length_mm is not None:
         plan = plan.on_blank(replace(plan.blank, length_mm=length_mm), scaled=True)
     layers = laid(connection, plan.layers)
-    now = _seen(connection, plan)
+    now = _seen(connection, plan, poured)
     then, today = hand_factor.at(connection, entry.at), hand_factor.now(connection)
     if abs(then / today - 1) < DROP_CHANGED:
         hand = []
     else:
         hand_layers = tuple(replace(layer, film_um=Hand(then / today).film_um(layer.film_um)) for layer in plan.layers)
-        off = _off(now, _seen(connection, replace(plan, layers=hand_layers)))
+        off = _off(now, _seen(connection, replace(plan, layers=hand_layers), poured))
         words = say(
             "Your hand was learned: {today} times as thick as planned, {then} then",
             today=quantity(today, ".2f"),
@@ -80,7 +91,8 @@ def again(connection: sqlite3.Connection, number: int, *, baits: int, length_mm:
         *_drops(connection, plan, layers, now),
         *_shelf(connection, entry, plan, baits, now),
     ]
-    return Again(entry, plan, baits, sorted(changed, key=lambda one: -one.delta_e))
+    worst = sorted(changed, key=lambda one: -one.delta_e)
+    return Again(entry, plan, baits, worst, came=came, as_done=done)
 
 
 def _seen(connection: sqlite3.Connection, plan: Plan, instead_: Instead | None = None) -> Floats:
@@ -191,14 +203,27 @@ def _stand_in(connection: sqlite3.Connection, plan: Plan, paint: str, now: Float
     return say("{names} stands in for it.", names=names), off
 
 
-def order(connection: sqlite3.Connection, number: int, *, baits: int, length_mm: float | None, at: str) -> int:
-    """An order for so many of them; another size becomes a plan of its own. Raises InvalidInput, NotFound."""
-    wanted = again(connection, number, baits=baits, length_mm=length_mm)
+def order(
+    connection: sqlite3.Connection,
+    number: int,
+    *,
+    baits: int,
+    length_mm: float | None,
+    as_done: bool | None = None,
+    at: str,
+) -> int:
+    """An order for so many of them; another size, or what came out otherwise than planned, becomes a plan of its own.
+    Raises InvalidInput, NotFound."""
+    wanted = again(connection, number, baits=baits, length_mm=length_mm, as_done=as_done)
     entry = wanted.entry
     with writing(connection):
-        # Inside `writing`.
         plan, size = entry.plan, wanted.plan.blank.length_mm
-        if size != plans.version(connection, entry.plan or 0, entry.version or 0).document.blank.length_mm:
+        if wanted.came is not None and wanted.as_done:
+            did = say("again, of entry {number}", number=entry.number)
+            own = keep(connection, replace(wanted.came, plan=wanted.plan), entry, at=at)
+            plan = plans.new(connection, own, did=did, at=at)
+            planning.save(connection, plan, at=at)
+        elif size != plans.version(connection, entry.plan or 0, entry.version or 0).document.blank.length_mm:
             name = say("{name}, {size}", name=wanted.plan.name, size=quantity(size, "g", "mm"))[:LONGEST_NAME]
             plan = plans.new(
                 connection,

@@ -1,0 +1,93 @@
+"""An entry's bait as it came out: its plan with the coats, drops, stand-ins and shades that were told at the bench."""
+
+import sqlite3
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from diachrom.core.bait.checks.look import labs_of
+from diachrom.core.bait.plan import Plan
+from diachrom.core.bait.surface import ROUGH
+from diachrom.core.light.difference import delta_e
+from diachrom.core.mix.draft import LONGEST_NAME, RECIPE_GROUND, Part
+from diachrom.errors import DiachromError
+from diachrom.store import bottles, recipes
+from diachrom.store import sessions as kept
+from diachrom.store.log import Entry
+from diachrom.store.sessions import Session
+from diachrom.words import say
+from diachrom.work.bench import as_painted
+from diachrom.work.plan.painting import Instead, painted_bait, recipe_numbers
+
+DIFFERS = 2.0  # dE at its 95 percent, beyond which an entry is repeated as it came out
+
+
+@dataclass(frozen=True, eq=False)
+class CameOut:
+    """What was really done, and how far the finished bait is off what was planned by it."""
+
+    session: Session
+    plan: Plan
+    instead: Instead
+    delta_e: float
+
+    @property
+    def differs(self) -> bool:
+        """Whether it is another bait to the eye."""
+        return self.delta_e > DIFFERS
+
+
+def came_out(connection: sqlite3.Connection, entry: Entry) -> CameOut | None:
+    """None for an entry without a session, or one that went as it was planned."""
+    if entry.session is None or entry.plan is None:
+        return None
+    try:
+        session = kept.session(connection, entry.session)
+        run = [*session.script.before, *session.state.run(session.script)]
+        own = [one for one in run if (one.line, one.plan, one.version) == (entry.line, entry.plan, entry.version)]
+        bait = as_painted.bait_of(connection, session, own[-1])
+    except (DiachromError, IndexError):
+        return None
+    # What was mended at a spot is that bait's own: nobody wants it again.
+    meant = {one.number for one in bait.planned.layers}
+    plan = replace(bait.done, layers=tuple(one for one in bait.done.layers if one.number in meant))
+    if plan == bait.planned and not bait.instead:
+        return None
+    planned, done = (
+        labs_of(painted_bait(connection, one, cells=ROUGH, instead=instead)[0])
+        for one, instead in ((bait.planned, {}), (plan, bait.instead))
+    )
+    off = float(np.quantile(delta_e(planned, done).max(axis=0), 0.95))
+    return CameOut(session, plan, bait.instead, off)
+
+
+def keep(connection: sqlite3.Connection, own: CameOut, entry: Entry, *, at: str) -> Plan:
+    """Its plan with the cups as they were poured: each that differs becomes a recipe of its own. Inside `writing`."""
+    sources = {source: _kept(connection, own.session, source, entry, at) for source in own.instead}
+    layers = tuple(replace(one, source=sources.get(one.source) or one.source) for one in own.plan.layers)
+    name = say("{name}, as it came out", name=own.plan.name)[:LONGEST_NAME]
+    return replace(own.plan, name=name, layers=layers)
+
+
+def _kept(connection: sqlite3.Connection, session: Session, source: str, entry: Entry, at: str) -> str:
+    """What a layer is made of that was poured so; "" where that cannot be told any more."""
+    run = session.state.run(session.script)
+    made = [one for one in run if one.pours and one.mix.partition("|")[0] == source and "+" not in one.key]
+    parts: list[Part] = []
+    for step in made[-1:]:
+        stands = as_painted.stood_in(session, step)
+        for pour in step.pours:
+            drops = session.state.fallen(step.key, pour.bottle)
+            if drops:
+                parts.append(Part(stands.get(pour.bottle, pour.bottle), drops, pour.drop_ml))
+    numbers = recipe_numbers(source)
+    if not parts:
+        return ""
+    if numbers is None:
+        return bottles.by_id(connection, [parts[0].bottle])[parts[0].bottle].paint_id
+    draft = recipes.version(connection, *numbers).draft
+    name = say("{name}, as poured", name=draft.name)[:LONGEST_NAME]
+    wanted = replace(draft, parts=tuple(parts), name=name, note=say("Of entry {number}.", number=entry.number))
+    recipe = recipes.new_recipe(connection)
+    saved = recipes.add_version(connection, wanted.to_save(), recipe=recipe, parent_version=None, at=at)
+    return f"{RECIPE_GROUND}{saved.recipe}:{saved.version}"
