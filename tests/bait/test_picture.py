@@ -138,9 +138,11 @@ def test_a_layer_under_the_one_that_changed_is_not_reckoned_anew():
     again, _ = painted("primed-white", *layers, kept=kept)
     assert kept.reckoned == 4
     assert (again.factors == first.factors).all()
+    kept.before.clear()  # where few cells changed these are reckoned through all layers: tests/bait/test_repainted.py
     top = [*layers[:3], (replace(layers[3][0], coats=4), layers[3][1])]
     painted("primed-white", *top, kept=kept)
     assert kept.reckoned == 5
+    kept.before.clear()
     middle = [layers[0], (replace(layers[1][0], coats=4), layers[1][1]), *layers[2:]]
     painted("primed-white", *middle, kept=kept)
     assert kept.reckoned == 8

@@ -171,6 +171,7 @@ WRITTEN = {
     "log_entry": ("name", "customer", "wish", "clear", "note"),
     "log_fault": ("note",),
     "eye_stock": ("kind",),
+    "bench_tool": ("name",),
     "opened_tin": ("name", "sealed"),
     "photo": ("name",),
 }

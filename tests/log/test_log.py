@@ -227,12 +227,14 @@ def test_a_hand_that_was_learned_since_is_told(finished, on):
 
 def test_again_makes_an_order_and_another_size_a_plan_of_its_own(finished, on, client):
     number = finished[1]
-    answer = client.post(f"/log/{number}/again", data={"baits": "4", "length_mm": "55"}, follow_redirects=False)
+    answer = client.post(
+        f"/log/{number}/again", data={"baits": "4", "length_mm": "55", "way": "planned"}, follow_redirects=False
+    )
     assert answer.headers["location"].startswith("/orders/")
     page = client.get(answer.headers["location"]).text
     assert "Autumn char, 55 mm" in page
     assert "min at the bench" in page  # its time is planned
-    plan = on(plans.now, 10).plan
+    plan = on(plans.now, 13).plan
     assert plan.blank.length_mm == 55
     net = next(one for one in plan.layers if one.mask.kind == "net")
     was = next(one for one in on(plans.now, 1).plan.layers if one.mask.kind == "net")

@@ -173,7 +173,17 @@ def ways(plan: Plan, layer: int, slip: str, *, wet: bool = True, names: Mapping[
             risks = say("takes {beneath} with it: nothing seals that", beneath=name(painted[-1]))
         minutes = sum(spent for _, spent in means.by_hand) + LAYER_MIN * len(layers)
         again = tuple(one.number for one in layers)
-        found.append(Way(key, words, means.at_once, again, minutes, means.looks, risks))
+        found.append(
+            Way(
+                key=key,
+                words=words,
+                by_hand=means.at_once,
+                again=again,
+                minutes=minutes,
+                looks=means.looks,
+                risks=risks,
+            )
+        )
     return found
 
 

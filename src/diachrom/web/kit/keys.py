@@ -38,6 +38,9 @@ KEYS: Sequence[tuple[str, Sequence[tuple[Sequence[str], str]]]] = (
     (
         say("Plan"),
         (
+            (("v", "b", "m", "p", "d"), say("turn, airbrush, mark, place, draw a stencil")),
+            ((",", "."), say("what is placed: turned")),
+            (("Page ↑", "Page ↓"), say("larger, smaller")),
             (("[", "]"), say("the layer earlier, later")),
             (("o",), say("the layer on or off")),
             (("Delete",), say("remove the layer")),

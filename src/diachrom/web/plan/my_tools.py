@@ -42,7 +42,17 @@ def tool_views(store: Store) -> list[ToolView]:
             if field.key in ("size_mm", "gap_mm")
         ]
         pieces = say_count(tool.pieces, "{count} piece", "{count} pieces")
-        found.append(ToolView(tool.id, tool.kind, tool.name, way.words, listed([*figures, pieces]), tool.stencil))
+        words = listed([*figures, pieces])
+        found.append(
+            ToolView(
+                id=tool.id,
+                kind=tool.kind,
+                name=tool.name,
+                kind_words=way.words,
+                words=words,
+                stencil=tool.stencil,
+            )
+        )
     return found
 
 

@@ -11,11 +11,11 @@ from diachrom.core.bait.surface import ROUGH
 from diachrom.core.light.difference import delta_e
 from diachrom.core.mix.draft import LONGEST_NAME, RECIPE_GROUND, Part
 from diachrom.errors import DiachromError
-from diachrom.store import bottles, recipes
+from diachrom.store import bottles, plans, recipes
 from diachrom.store import sessions as kept
 from diachrom.store.log import Entry
 from diachrom.store.sessions import Session
-from diachrom.words import say
+from diachrom.words import quantity, say
 from diachrom.work.bench import as_painted
 from diachrom.work.plan.painting import Instead, painted_bait, recipe_numbers
 
@@ -65,7 +65,11 @@ def keep(connection: sqlite3.Connection, own: CameOut, entry: Entry, *, at: str)
     """Its plan with the cups as they were poured: each that differs becomes a recipe of its own. Inside `writing`."""
     sources = {source: _kept(connection, own.session, source, entry, at) for source in own.instead}
     layers = tuple(replace(one, source=sources.get(one.source) or one.source) for one in own.plan.layers)
-    name = say("{name}, as it came out", name=own.plan.name)[:LONGEST_NAME]
+    name = say("{name}, as it came out", name=own.plan.name)
+    planned = plans.version(connection, entry.plan or 0, entry.version or 0).document.blank.length_mm
+    if own.plan.blank.length_mm != planned:
+        name = say("{name}, {size}", name=name, size=quantity(own.plan.blank.length_mm, "g", "mm"))
+    name = name[:LONGEST_NAME]
     return replace(own.plan, name=name, layers=layers)
 
 

@@ -10,7 +10,7 @@ import numpy as np
 from diachrom.core.bait.coated import Coated, Painted, coated
 from diachrom.core.bait.deposit import Skin, open_at, share
 from diachrom.core.bait.mask import Polygons
-from diachrom.core.bait.masks import MASKS
+from diachrom.core.bait.masks import MASKS, STENCILS
 from diachrom.core.bait.picture import Picture, picture
 from diachrom.core.bait.plan import MASK, UNMASK, WHATS, Layer, Plan
 from diachrom.core.bait.regions import REGIONS
@@ -76,7 +76,7 @@ def laid(connection: sqlite3.Connection, layers: Sequence[Layer], instead: Inste
 def _with_masks(connection: sqlite3.Connection, shown: Sequence[LaidLayer]) -> list[LaidLayer]:
     """Each with its mask in words: a stencil by its name, what is taken off by what was put on."""
     used = {one.layer.mask.stencil for one in shown if one.layer.mask.kind == "stencil"}
-    titles = {key: ready.title for key, ready in drawings.library().items()} if used else {}
+    titles = dict(STENCILS)
     if any(key.startswith(OWN_STENCIL) for key in used):
         titles |= {f"{OWN_STENCIL}{own.id}": own.name for own in plans.drawings(connection, "stencil")}
     found, masks = [], dict[str, str]()

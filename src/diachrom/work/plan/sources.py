@@ -6,6 +6,7 @@ from collections.abc import Iterable, Mapping, Sequence
 import numpy as np
 
 from diachrom.core.bait.document import shape as read_shape
+from diachrom.core.bait.masks import STENCILS
 from diachrom.core.bait.plan import Plan
 from diachrom.core.bait.shapes import SHAPES, Shape
 from diachrom.core.mix import sound
@@ -54,7 +55,7 @@ def _words(key: str) -> str:
 def stencils(connection: sqlite3.Connection, plan: Plan) -> Mapping[str, Rows]:
     """Stencils to choose from."""
     own = [(f"{OWN_STENCIL}{drawing.id}", drawing.name) for drawing in plans.drawings(connection, "stencil")]
-    ready = [(key, one.title) for key, one in drawings.library().items()]
+    ready = [(key, STENCILS.get(key, one.title)) for key, one in drawings.library().items()]
     known = {key for key, _ in (*own, *ready)}
     brought = [(key, key.removeprefix(OWN_STENCIL)) for key, _ in plan.stencils if key not in known]
     return {say("My stencils"): own, say("Stencils"): ready, say("Of this plan"): brought}

@@ -37,7 +37,16 @@ def add(connection: sqlite3.Connection, form: Mapping[str, str]) -> int:
             given[field.key] = shown * field.times
     pieces = whole(form.get("pieces") or "1", say("How many"), key="pieces", least=1, most=999)
     teeth = whole(form.get("every") or "1", say("Every nth tooth"), key="every", least=1, most=9)
-    tool = Tool(0, kind, name, given["size_mm"], given["gap_mm"], teeth, form.get("stencil", "")[:200], pieces)
+    tool = Tool(
+        id=0,
+        kind=kind,
+        name=name,
+        size_mm=given["size_mm"],
+        gap_mm=given["gap_mm"],
+        teeth=teeth,
+        stencil=form.get("stencil", "")[:200],
+        pieces=pieces,
+    )
     with writing(connection):
         return tools.add(connection, tool)
 
