@@ -52,7 +52,8 @@ def hand(data: Path) -> None:
         char = plans.now(store, 1).plan
         six = replace(char, layers=char.layers[:SIX])
         surface = six.blank.surface(FULL)
-        rows = [next(_strokes()) for _ in range(200)]
+        own = _strokes()
+        rows = [next(own) for _ in range(200)]
         first = _once(lambda: strokes.share(rows, surface, 3.0, mirrored=True))
         row("hand: film of 200 strokes, the first time", first, "ms", 900, 0, "")
         fresh = _strokes(seed=9)

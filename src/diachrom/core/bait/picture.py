@@ -186,8 +186,13 @@ def stacks(
             step = mosaic.step(one)
             kept.keep(key, step)
         if followed is not None and len(cells := np.flatnonzero((one.film_um > 0) & ~mosaic.glossy)):
-            curves = [(part.dots, part.even, weight) for part, weight in one.parts]
-            followed.lay(curves, one.film_um, droplet_um, cells)
+            known = kept.followed(key)
+            if known is None:
+                curves = [(part.dots, part.even, weight) for part, weight in one.parts]
+                followed.lay(curves, one.film_um, droplet_um, cells)
+                kept.follow(key, followed.copy())
+            else:
+                followed = known.copy()
         mosaic.whole[step.cells] = step.whole
         mosaic.directed[step.mirroring] = step.directed
         if mosaic.dotted:

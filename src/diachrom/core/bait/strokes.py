@@ -80,7 +80,7 @@ def share(strokes: Sequence[Stroke], surface: Surface, disc: float, *, mirrored:
     return found
 
 
-@lru_cache(maxsize=512)
+@lru_cache(maxsize=2048)
 def _laid(
     stroke: Stroke, cells: tuple[int, int], length_mm: float, girths: tuple[float, ...], disc: float
 ) -> tuple[int, Floats]:
@@ -119,13 +119,17 @@ def _along(x: Floats, y: Floats, way: tuple[Floats, Floats], radius: float) -> F
     still = long < 1e-6
     long = np.where(still, 1.0, long)
     along = (x * way[0] + y * way[1]) / long
-    b = np.maximum(1 - (x**2 + y**2 - along**2) / radius**2, 0.0)  # of the chord's middle
+    far, r2 = x * x + y * y, radius * radius
+    b = np.maximum(1 - (far - along * along) / r2, 0.0)  # of the chord's middle
     chord = radius * np.sqrt(b)
     low, high = np.clip(-along, -chord, chord), np.clip(long - along, -chord, chord)
 
     def integral(t: Floats) -> Floats:
-        return b**2 * t - 2 * b * t**3 / (3 * radius**2) + t**5 / (5 * radius**4)
+        t2 = t * t  # by Horner: powers of five are dear
+        return t * (b * b - t2 * (b * (2 / (3 * r2)) - t2 / (5 * r2 * r2)))
 
     moving = (integral(high) - integral(low)) / long
-    tapped = np.maximum(1 - (x**2 + y**2) / radius**2, 0.0) ** 2
+    if not still.any():
+        return moving
+    tapped = np.maximum(1 - far / r2, 0.0) ** 2
     return np.where(still, tapped, moving)

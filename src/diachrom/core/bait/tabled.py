@@ -11,7 +11,7 @@ import numpy as np
 from diachrom.core.bait.repainted import Before
 from diachrom.core.film import cell_dots, cell_mirrors, cell_stacks
 from diachrom.core.film.cell_clear_dots import Film
-from diachrom.core.film.cell_dots import Curves, most_discs_um
+from diachrom.core.film.cell_dots import Curves, Followed, most_discs_um
 from diachrom.core.film.cell_mirrors import MirrorTables
 from diachrom.core.film.cell_stacks import Cells, FilmTable, MixTables
 from diachrom.core.film.fast import Singles
@@ -19,6 +19,7 @@ from diachrom.core.film.grounds import Ground
 from diachrom.core.film.paint import Mix
 from diachrom.core.light.bands import Floats
 
+MOST_FOLLOWED = 24_000_000  # bytes of what was seen of dots
 MOST_BYTES = 60_000_000  # of what layers have made of their cells
 TABLES_KEPT, FILMS_KEPT, LOOKS_KEPT = 48, 120, 3
 THICKEST_UM = 400.0
@@ -86,6 +87,7 @@ class Kept:
     tables: OrderedDict[bytes, Tabled] = field(default_factory=OrderedDict)
     steps: OrderedDict[bytes, Step] = field(default_factory=OrderedDict)
     films: OrderedDict[object, Floats] = field(default_factory=OrderedDict)
+    dots: OrderedDict[bytes, Followed] = field(default_factory=OrderedDict)
     before: OrderedDict[int, Before] = field(default_factory=OrderedDict)  # by how many cells there are
     lock: Lock = field(default_factory=Lock)
     nbytes: int = 0  # of the steps
@@ -126,8 +128,21 @@ class Kept:
         """All that was seen; what mixes are stays known."""
         with self.lock:
             self.steps.clear()
+            self.dots.clear()
             self.before.clear()
             self.nbytes = 0
+
+    def followed(self, key: bytes) -> Followed | None:
+        """What was seen of dots up to a layer, None where it is not known."""
+        with self.lock:
+            return self.dots.get(key)
+
+    def follow(self, key: bytes, own: Followed) -> None:
+        """Keep it, and let go of the oldest beyond the room."""
+        with self.lock:
+            self.dots[key] = own
+            while sum(one.nbytes for one in self.dots.values()) > MOST_FOLLOWED and len(self.dots) > 1:
+                self.dots.popitem(last=False)
 
     def seen_before(self, count: int) -> Before | None:
         """The bait that was last looked at in so many cells."""

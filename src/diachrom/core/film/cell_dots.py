@@ -151,6 +151,15 @@ class Followed:
         root = np.maximum(seen_straight(ground), np.float32(LEAST)) ** np.float32(1 / DIFFUSED)
         return cls([root**power for power in MOMENTS], root, np.zeros((len(ground), 3), dtype=np.float32))
 
+    def copy(self) -> "Followed":
+        """The same, to go on from."""
+        return Followed([one.copy() for one in self.dotted], self.even.copy(), self.covered.copy())
+
+    @property
+    def nbytes(self) -> int:
+        """What it takes to keep, bytes."""
+        return self.even.nbytes * (1 + len(self.dotted)) + self.covered.nbytes
+
     def lay(
         self, parts: Sequence[tuple[Curves, Curves, Singles | None]], film_um: Floats, droplet_um: float, cells: Cells
     ) -> None:

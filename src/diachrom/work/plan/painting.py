@@ -286,7 +286,7 @@ def lands(connection: sqlite3.Connection, plan: Plan, layer: Layer) -> str:
     if not WHATS[layer.what].sprayed and layer.what != MASK:
         return ""
     skin = skin_of(connection, plan, ROUGH)
-    if layer.what != MASK and share(layer, skin, plan.worn(layer.number)).max() < LEAST_SHARE:
+    if layer.what != MASK and not layer.strokes and share(layer, skin, plan.worn(layer.number)).max() < LEAST_SHARE:
         return say("None of it lands: masks cover the whole region, or the region faces away from the spray.")
     if MASKS[layer.mask.kind].pattern or layer.what == MASK:
         at, box = skin.surface.fine_places, layer.edges(skin.landmarks)
