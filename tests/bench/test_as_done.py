@@ -10,6 +10,7 @@ from diachrom.core.bait.checks.look import labs_of
 from diachrom.core.bait.surface import ROUGH
 from diachrom.core.light.difference import delta_e
 from diachrom.core.mix.draft import Part
+from diachrom.errors import InvalidInput
 from diachrom.store import recipes
 from diachrom.store.connection import writing
 from diachrom.work.bench import as_painted
@@ -84,7 +85,7 @@ def test_darker_than_meant_is_said_for_now_and_for_the_end_with_what_mends_it(ov
     assert effect.now.startswith("Now: dE ")
     assert effect.finished.startswith("Finished: dE ")
     assert "of its skin" in effect.now
-    assert effect.advice == ["No other number of coats, now or later, brings it closer."]
+    assert [one.words for one in effect.advice] == ["No other number of coats, now or later, brings it closer."]
 
 
 def test_a_coat_that_was_left_out_is_asked_for_now(over_plan, on):
@@ -92,10 +93,18 @@ def test_a_coat_that_was_left_out_is_asked_for_now(over_plan, on):
     step = hand.goes_to(lambda step: step.layer == 2)
     hand.does("different", step=step.key, what="coats", value="0")
     effect = on(as_painted.effect, hand.session)
-    assert effect.advice[0].startswith("1 more coat of Autumn char, back now: dE 0.0 in the mean")
+    assert effect.advice[0].words.startswith("1 more coat of Autumn char, back now: dE 0.0 in the mean")
     for one in effect.advice:
-        brought, standing = (float(part) for part in re.search(r"dE ([\d.]+) in the mean, ([\d.]+) as", one).groups())
+        told = re.search(r"dE ([\d.]+) in the mean, ([\d.]+) as", one.words)
+        brought, standing = map(float, told.groups())
         assert brought < standing
+    # One press adds it: as many coats as were planned, and nothing is different any more.
+    count = len(hand.session.state.run(hand.session.script))
+    hand.does("more", step=step.key, value=str(effect.advice[0].more))
+    assert len(hand.session.state.run(hand.session.script)) == count + effect.advice[0].more
+    assert bait(on, hand).done.layer(2).coats == bait(on, hand).planned.layer(2).coats
+    with pytest.raises(InvalidInput, match="1 to 9 coats"):
+        hand.does("more", step=step.key, value="99")
 
 
 def test_what_the_eye_calls_darker_is_more_film_of_that_layer(over_plan, on):

@@ -2,12 +2,28 @@
 
 import io
 import re
+from contextlib import contextmanager
 
 import numpy as np
 from PIL import Image
 from playwright.sync_api import expect
 
 SURROUND = 3  # of a channel, within which a pixel is the surround
+
+
+@contextmanager
+def on_a_phone(browser, address):
+    """A touched phone with an empty bait, black in its airbrush."""
+    context = browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
+    page = context.new_page()
+    page.goto(f"{address}/plan/blanks")
+    page.get_by_role("button", name="Begin the plan").tap()
+    shown(page)
+    page.locator("#add-source").select_option("torv-sot")
+    page.get_by_role("button", name="Airbrush", exact=True).tap()
+    page.locator("#bait").scroll_into_view_if_needed()
+    yield page
+    context.close()
 
 
 def looked(page):

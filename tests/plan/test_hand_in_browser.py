@@ -5,7 +5,7 @@ import json
 import re
 
 import pytest
-from plan.looking import looked, shown
+from plan.looking import looked, on_a_phone, shown
 from plan.test_strokes_in_browser import draw
 from playwright.sync_api import expect
 
@@ -240,25 +240,17 @@ def test_edges_are_typed_in_mm_inches_and_percent(page, address):
 
 
 def test_by_touch_marks_are_tapped_and_a_stroke_goes_from_press_to_press(browser, address):
-    context = browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
-    page = context.new_page()
-    page.goto(f"{address}/plan/blanks")
-    page.get_by_role("button", name="Begin the plan").tap()
-    shown(page)
-    page.locator("#add-source").select_option("torv-sot")
-    page.get_by_role("button", name="Airbrush", exact=True).tap()
-    page.get_by_role("button", name="Straight: two presses").tap()
-    page.locator("#bait").scroll_into_view_if_needed()
-    box = page.locator("#bait").bounding_box()
-    for u in (0.4, 0.6):
-        page.touchscreen.tap(box["x"] + u * box["width"], box["y"] + box["height"] / 2)
-    expect(page.locator(".layer")).to_contain_text("1 stroke by hand")
-    page.get_by_role("button", name="Mark", exact=True).tap()
-    page.locator("#bait").scroll_into_view_if_needed()
-    box = page.locator("#bait").bounding_box()
-    page.touchscreen.tap(box["x"] + 0.5 * box["width"], box["y"] + box["height"] / 2)
-    expect(page.locator(".layer")).to_contain_text("1 stroke by hand, 1 mark on each side")
-    context.close()
+    with on_a_phone(browser, address) as page:
+        page.get_by_role("button", name="Straight: two presses").tap()
+        for count, (tool, places) in enumerate((("", (0.4, 0.6)), ("Mark", (0.5,)))):
+            if tool:
+                page.get_by_role("button", name=tool, exact=True).tap()
+            page.locator("#bait").scroll_into_view_if_needed()
+            box = page.locator("#bait").bounding_box()
+            for u in places:
+                page.touchscreen.tap(box["x"] + u * box["width"], box["y"] + box["height"] / 2)
+            told = "1 stroke by hand, 1 mark on each side" if count else "1 stroke by hand"
+            expect(page.locator(".layer")).to_contain_text(told)
 
 
 PEN = """(pressure) => {
@@ -291,31 +283,24 @@ def test_a_pen_that_is_pressed_harder_lays_more(begun):
 
 
 def test_two_fingers_come_nearer_whatever_the_tool_and_lay_nothing(browser, address):
-    context = browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
-    page = context.new_page()
-    page.goto(f"{address}/plan/blanks")
-    page.get_by_role("button", name="Begin the plan").tap()
-    shown(page)
-    page.locator("#add-source").select_option("torv-sot")
-    page.get_by_role("button", name="Airbrush", exact=True).tap()
-    page.locator("#bait").scroll_into_view_if_needed()
-    _, there = looked(page)
-    box = page.locator("#bait").bounding_box()
-    middle = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
-    fingers = context.new_cdp_session(page)
+    with on_a_phone(browser, address) as page:
+        _, there = looked(page)
+        box = page.locator("#bait").bounding_box()
+        middle = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        fingers = page.context.new_cdp_session(page)
 
-    def touch(kind, apart):
-        points = [{"x": middle[0] + side * apart, "y": middle[1], "id": at} for at, side in enumerate((-1, 1))]
-        fingers.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": [] if kind == "touchEnd" else points})
+        def touch(kind, apart):
+            points = [{"x": middle[0] + side * apart, "y": middle[1], "id": at} for at, side in enumerate((-1, 1))]
+            given = {"type": kind, "touchPoints": [] if kind == "touchEnd" else points}
+            fingers.send("Input.dispatchTouchEvent", given)
 
-    touch("touchStart", 30)
-    for apart in (40, 60, 80):
-        touch("touchMove", apart)
-    touch("touchEnd", 0)
-    _, nearer = looked(page)
-    assert nearer.sum() > 1.5 * there.sum()
-    expect(page.locator("#plan")).to_have_attribute("data-layers", "0")
-    context.close()
+        touch("touchStart", 30)
+        for apart in (40, 60, 80):
+            touch("touchMove", apart)
+        touch("touchEnd", 0)
+        _, nearer = looked(page)
+        assert nearer.sum() > 1.5 * there.sum()
+        expect(page.locator("#plan")).to_have_attribute("data-layers", "0")
 
 
 def test_two_tabs_draw_on_one_layer_and_both_strokes_stay(begun):

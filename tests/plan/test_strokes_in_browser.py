@@ -5,7 +5,7 @@ import re
 
 import numpy as np
 import pytest
-from plan.looking import looked, shown
+from plan.looking import looked, on_a_phone, shown
 from playwright.sync_api import expect
 
 from diachrom.core.light.difference import delta_e
@@ -97,19 +97,11 @@ def test_a_tap_is_a_dot_and_shift_goes_straight_there(begun):
     assert strokes(page)[0][1] == 2
 
 
-def test_one_finger_draws_and_two_come_nearer(browser, address):
-    context = browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
-    page = context.new_page()
-    page.goto(f"{address}/plan/blanks")
-    page.get_by_role("button", name="Begin the plan").tap()
-    shown(page)
-    page.locator("#add-source").select_option("torv-sot")
-    page.get_by_role("button", name="Airbrush", exact=True).tap()
-    page.locator("#bait").scroll_into_view_if_needed()
-    box = page.locator("#bait").bounding_box()
-    page.touchscreen.tap(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
-    expect(page.locator(".layer")).to_contain_text("1 stroke by hand")
-    context.close()
+def test_a_finger_taps_a_dot(browser, address):
+    with on_a_phone(browser, address) as page:
+        box = page.locator("#bait").bounding_box()
+        page.touchscreen.tap(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+        expect(page.locator(".layer")).to_contain_text("1 stroke by hand")
 
 
 def test_a_line_is_typed_and_taken_off_again(begun):

@@ -219,6 +219,26 @@ def _different(script: Script, state: State, event: Event) -> State:
     return replace(state, different=_told(script, state, event, state.different))
 
 
+def _more(script: Script, state: State, event: Event) -> State:
+    """So many coats more of the step that is worked on: they come after it, and are told."""
+    here = _here(script, state, event)
+    count = int(event.value) if event.value.isdecimal() and len(event.value) < 2 else 0
+    if not count or not here.coats:
+        raise InvalidInput(say("1 to 9 coats more are laid at once, of what is sprayed now."), field="value")
+    if len(state.again) + count > MOST_AGAIN:
+        raise InvalidInput(
+            say("No more than {most_again} steps come again in a session.", most_again=MOST_AGAIN), field="value"
+        )
+    said = [one.value for one in state.different if (one.step, one.what) == (here.key, "coats")]
+    whole = float(said[-1]) if said else here.coats
+    told = replace(event, kind="different", what="coats", value=f"{whole + count:g}")
+    again = tuple(
+        RepeatedStep(state.position + 1 + k, here.key, f"{here.key}+more{len(state.again) + k}", event.bait)
+        for k in range(count)
+    )
+    return replace(_different(script, state, told), again=(*state.again, *again))
+
+
 def _unsay(script: Script, state: State, event: Event) -> State:
     """What was last told to be different was not."""
     if not state.different:
@@ -315,6 +335,7 @@ HAPPENS = {
     "next": _next,
     "back": _back,
     "different": _different,
+    "more": _more,
     "unsay": _unsay,
     "slip": _slip,
     "mend": _mend,

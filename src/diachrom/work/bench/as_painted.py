@@ -62,7 +62,15 @@ class Effect:
 
     now: str
     finished: str
-    advice: Sequence[str]
+    advice: Sequence["Advice"]
+
+
+@dataclass(frozen=True)
+class Advice:
+    """What brings it closer, and how many coats more that is of the step that is worked on, 0 where it is no press."""
+
+    words: str
+    more: int = 0
 
 
 def bait_of(connection: sqlite3.Connection, session: Session, here: BenchStep) -> Bait:
@@ -193,12 +201,13 @@ def _effect(connection: sqlite3.Connection, own: Bait, here: BenchStep) -> Effec
                             apart=quantity(apart, ".1f"),
                             standing=quantity(standing, ".1f"),
                         ),
+                        coats - layer.coats * layer.on if layer is own_layer else 0,
                     )
                 )
         if not tried:
-            advice = [say("No other number of coats, now or later, brings it closer.")]
+            advice = [Advice(say("No other number of coats, now or later, brings it closer."))]
         else:
-            advice = [words for _, words in sorted(tried)[:2]]
+            advice = [Advice(words, more) for _, words, more in sorted(tried)[:2]]
     return Effect(say("Now: {now}.", now=now), say("Finished: {apart}.", apart=_apart(meant, finished)), advice)
 
 
