@@ -34,7 +34,8 @@ Few = Annotated[int, Form()]
 @router.get("/bench")
 def every(request: Request, store: OpenStore) -> Response:
     """The sessions, those under way first, and what a new one can go through."""
-    rows = [(one, day(one.at)) for one in sessions.every(store)]
+    painted = sessions.with_a_bait(store)
+    rows = [(one, day(one.at), one.number in painted) for one in sessions.every(store)]
     own = [one for one in orders.listed(store) if one.schedule is not None and one.anything_left]
     open_orders = [(one.order.number, one.order.name) for one in own]
     plans = [

@@ -161,7 +161,12 @@ def entry_page(store: Store, found: Found) -> EntryPage:
         layers=[one for one in _rows(told, "layers") if isinstance(one, dict)],
         mixes=[one for one in _rows(told, "mixes") if isinstance(one, dict)],
         paint=[
-            (one[0], str(one[1]), quantity(float(one[2]), "g", "ml"), "" if one[3] is None else quantity(one[3], ".2f"))
+            (
+                one[0],
+                str(one[1]),
+                quantity(float(one[2]), ".2f", "ml"),
+                "" if one[3] is None else quantity(one[3], ".2f"),
+            )
             for one in paint
         ],
         paint_cost=quantity(sum(costs), ".2f") if costs else "",

@@ -18,6 +18,7 @@ from diachrom.work.kit import schedules
 from diachrom.work.mix import charging
 from diachrom.work.plan.painting import recipe_numbers
 
+MOST_SEEN = 12  # sessions under way whose baits are shown
 CUP = "cup:"  # a mix that is the cup as it stands on Mix, with its batch
 
 
@@ -136,6 +137,12 @@ def record_event(connection: sqlite3.Connection, number: int, event: Event, *, a
                     finish.take_eyes(connection, here.eyes, max(here.last - here.first, 1))
         sessions.append(connection, standing, event, state, at=at)
         return replace(now, seq=standing.seq + 1)
+
+
+def with_a_bait(connection: sqlite3.Connection) -> frozenset[int]:
+    """Of the sessions under way those that have a bait to be seen."""
+    own = sessions.under_way(connection, MOST_SEEN)
+    return frozenset(one.number for one in own if any(step.plan for step in one.script.steps))
 
 
 def end(connection: sqlite3.Connection, number: int, *, at: str) -> None:
