@@ -148,16 +148,18 @@ def test_the_half_finished_session_is_taken_up_killed_mended_and_cleared(page, b
         go_on(page)
         expect(page.locator(".bench-twin")).to_have_text("The left side had: Other coats: 3.")
 
-        # A slip: what lies beneath comes again, on this bait alone.
+        # A slip: touched on the bait, it is put right there, on that side and on this bait alone.
         count = int(page.locator("#bench .count-line").first.inner_text().rsplit(" ", 1)[1])
         page.get_by_text("Something went wrong", exact=True).click()
         page.get_by_label("What happened").select_option("run")
         page.locator("#bench-slip").get_by_label("On which bait").select_option("1")
+        page.locator("#slip-picture").click()
         page.get_by_role("button", name="What now?").click()
+        expect(page.locator(".bench-ways")).to_contain_text("mm from the nose")
         page.get_by_role("button", name="This way").first.click()
-        expect(page.locator("#bench .count-line").first).to_contain_text(f"of {count + 4}")
-        go_to(page, "Again: ")
-        assert "coat 1 of 2" in words(page)
+        expect(page.locator("#bench .count-line").first).to_contain_text(f"of {count + 2}")
+        go_to(page, "There alone: ")
+        assert "right side" in words(page)
 
         # Both sides by photos.
         take_photo(page, "left")

@@ -171,7 +171,8 @@ def test_past_the_last_step_nothing_more_is_done():
 SAID = {
     "different": (("coats", "pressure", "distance", "bottle", "colour"), ("2", "darker", "0.8")),
     "slip": (("run", "splatter"), ("",)),
-    "mend": (("run",), ("1", "1,2,3", "")),
+    "mend": (("", "swab", "hole", "block"), ("1", "1,2,3", "")),
+    "more": (("",), ("1", "2", "x")),
     "fact": (("temperature_c", "a_g"), ("21", "4.5")),
     "left": (("next", "waste"), ("", "2.5")),
     "photo": (("left", "right"), ("1", "x")),
@@ -195,6 +196,7 @@ def test_the_snapshot_is_what_all_events_come_to(on, begun, seed):
             what=dice.choice(what),
             value=dice.choice(values),
             bait=dice.choice((-1, 0, 1)),
+            place=dice.choice(("", "left 0.400 0.200 8", "right 0.700 0.300 4")),
         )
         try:
             on(sessions.record_event, begun, event, at=AT)
@@ -293,17 +295,17 @@ GREEN, RED = Layer(0, "paint", "rav-gran", name="green"), Layer(0, "paint", "rav
 
 
 def test_a_slip_is_mended_by_what_lies_beneath():
-    saved = mends.ways(_plan(GREEN, Layer(0, "varnish"), RED), 3, "splatter")
-    assert "Wipe it back to varnish" in saved[0].words
-    assert saved[0].again == (3,)
-    sealed = mends.ways(_plan(replace(GREEN, sealed=True), RED, GREEN), 3, "run")
-    assert sealed[0].again == (2, 3)
-    foiled = mends.ways(_plan(GREEN, state="foil-silver"), 1, "splatter")
-    assert "Rub it off the foil" in foiled[0].words
-    plain = mends.ways(_plan(GREEN, RED), 1, "scratch")
-    assert any("red covers it" in one.words for one in plain)
-    assert not any("Wipe it back" in one.words for one in plain)
-    assert "needle" in mends.ways(_plan(GREEN), 1, "tip-dry")[0].words
+    def ways(plan, layer, slip):
+        return {one.key: one for one in mends.ways(plan, layer, slip)}
+
+    saved = ways(_plan(GREEN, Layer(0, "varnish"), RED), 3, "splatter")["seal"]
+    assert (saved.words, saved.again) == ("Wipe back to varnish, a sealed stage", (3,))
+    assert ways(_plan(replace(GREEN, sealed=True), RED, GREEN), 3, "run")["seal"].again == (2, 3)
+    assert "bare" in ways(_plan(GREEN, state="foil-silver"), 1, "splatter")
+    plain = ways(_plan(GREEN, RED), 1, "run")
+    assert "red covers it" in plain["on"].words
+    assert "seal" not in plain
+    assert "needle" in ways(_plan(GREEN), 1, "tip-dry")
 
 
 def test_a_session_whose_number_lags_behind_what_happened_stands_where_it_was_and_goes_on(client, on, begun):
