@@ -26,6 +26,15 @@ def on_a_phone(browser, address):
     context.close()
 
 
+@contextmanager
+def changing(page):
+    """What is done here changes the plan: the bait is shown as it then is."""
+    revision = page.locator("#plan").get_attribute("data-revision")
+    yield
+    expect(page.locator("#plan")).not_to_have_attribute("data-revision", revision)
+    shown(page)
+
+
 def looked(page):
     """The bait's part of the page (row, column, 3), and where the bait is (row, column)."""
     expect(page.locator("#bait")).to_have_attribute("data-moving", "")
