@@ -4,14 +4,15 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from bait.painting import through
+from bait.painting import on, through
 
 from diachrom.core.bait.amounts import amount, masked_away
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.deposit import Skin, film_um
 from diachrom.core.bait.fittings import Fitting
 from diachrom.core.bait.mask import FREE, Mask
-from diachrom.core.bait.plan import Layer, Plan
+from diachrom.core.bait.plan import Layer, Plan, checked_layer
+from diachrom.core.bait.stroke import checked, drawn
 from diachrom.core.mix.amount import MISSES, STAYS_ML
 
 DROPS = 40_000
@@ -89,3 +90,18 @@ def test_a_scaled_plan_keeps_film_and_distance():
     assert films[1].max() == pytest.approx(films[0].max(), rel=0.02)
     taped = replace(plan.layers[0], mask=Mask("tape"))
     assert taped.scaled(2.5).softness_mm == 0
+
+
+def test_what_is_scaled_to_a_larger_bait_can_still_be_changed_and_read():
+    plan = Plan(blank=Blank("minnow", 60)).with_layer(
+        on(
+            mask=Mask("stencil", stencil="spots", size_mm=300.0, along_mm=-250.0),
+            strokes=(drawn([(0.4, 0.2, 1.0)], "dot", size_mm=50.0), drawn([(0.5, 0.2, 0.0), (0.6, 0.2, 1.0)])),
+        )
+    )
+    for wanted in (Blank("minnow", 180), Blank("minnow", 30)):
+        layer = plan.on_blank(wanted, scaled=True).layers[0]
+        assert checked_layer(layer) == layer
+        assert all(checked(one) == one for one in layer.strokes)
+    small = plan.on_blank(Blank("minnow", 30), scaled=True).layers[0]
+    assert (small.mask.size_mm, small.mask.along_mm, small.strokes[0].size_mm) == (150.0, -125.0, 25.0)

@@ -154,10 +154,16 @@ def test_a_stencils_edge_is_blurred_by_its_lift_and_by_nothing_else():
 
 def test_a_region_with_a_soft_edge_never_blurs_the_stencil():
     own = own_skin()
-    whole = film_um(stencilled(anchor="gill"), own)
-    flank = film_um(replace(stencilled(anchor="gill"), region="head"), own)
-    there = flank > 0
-    assert set(np.round(flank[there] / whole[there], 6)) == {1.0} or (flank <= whole + 1e-9).all()
+    whole = replace(stencilled(anchor="gill"), soft_mm=10.0)
+    through, free = (
+        [film_um(replace(whole, region=region, mask=mask), own) for region in ("head", "all")]
+        for mask in (whole.mask, FREE)
+    )
+    edge = film_um(replace(whole, soft_mm=0.0), own)
+    open_, shut = edge > 0.999 * free[1], edge == 0
+    assert (open_ & (free[0] > 0) & (free[0] < 0.9 * free[1])).any()  # the head ends within it
+    np.testing.assert_allclose(through[0][open_], free[0][open_], rtol=1e-6)
+    assert through[0][shut].max() == 0
 
 
 def test_a_net_is_bought_by_its_pitch_from_thread_to_thread():

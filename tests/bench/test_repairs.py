@@ -161,7 +161,7 @@ def test_a_repair_is_seen_in_what_was_done_and_the_log_holds_it(over_plan):
     assert own.so_far(2) == 2
 
 
-@pytest.mark.parametrize("place", ["left", "left 2 0.2 6", "top 0.2 0.2 6", "left x y z", "left 0.5 0.2 900"])
+@pytest.mark.parametrize("place", [" ", "left", "left 2 0.2 6", "top 0.2 0.2 6", "left x y z", "left 0.5 0.2 900"])
 def test_a_place_that_is_none_is_said(place):
     with pytest.raises(InvalidInput, match="Touch the place"):
         read(place)

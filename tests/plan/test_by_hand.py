@@ -7,6 +7,7 @@ import pytest
 
 from diachrom.core.bait.document import written
 from diachrom.core.bait.plan import MASK, UNMASK
+from diachrom.core.bait.stroke import MOST_MM
 from diachrom.store.plan_documents import read
 from diachrom.work.plan import by_look, plans, tools
 
@@ -222,6 +223,7 @@ def test_a_tool_whose_figures_were_changed_by_hand_is_not_named_any_more(client,
         ({"kind": "net", "name": ""}, "Give the tool a name"),
         ({"kind": "sieve", "name": "Sieve"}, "kind of tool"),
         ({"kind": "net", "name": "Net", "size_mm": "much"}, "no number"),
+        ({"kind": "net", "name": "Net", "size_mm": "60"}, "thread to thread"),
         ({"kind": "net", "name": "Net", "pieces": "0"}, "How many"),
     ],
 )
@@ -236,4 +238,11 @@ def test_what_is_no_tool_is_said(client, on, values, words):
 def test_more_baits_than_masks_are_told(client, on):
     client.post("/plan/12/work", data={"baits": "4"})
     page = client.get("/plan/12?layer=2").text
-    assert "4 baits wear it at once, and there are 1" in page or on(plan_of, 12).baits == 1
+    assert "4 baits wear it at once, and there are 1" in page
+
+
+def test_spots_on_spots_are_no_larger_than_a_mark_may_be(client, on, drawn):
+    press(client, f"/layers/{drawn}/strokes/change", stroke="2", do="change", size_mm="50")
+    press(client, f"/layers/{drawn}/strokes/again", source="torv-kritt", share="200")
+    now = on(plan_of, 1)
+    assert now.layers[now.place(drawn) + 1].strokes[0].size_mm == MOST_MM

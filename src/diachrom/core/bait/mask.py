@@ -43,7 +43,7 @@ class Mask:
     def scaled(self, by: float) -> "Mask":
         """The same on a bait so many times as long."""
         figures = ("size_mm", "gap_mm", "lift_mm", "along_mm", "down_mm")
-        return replace(self, **{key: getattr(self, key) * by for key in figures})
+        return replace(self, **{key: min(max(getattr(self, key) * by, -MOST_MM), MOST_MM) for key in figures})
 
 
 FREE = Mask()

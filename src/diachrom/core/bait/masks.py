@@ -5,7 +5,7 @@ What is random has a seed, and the same seed draws the same on any machine.
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from diachrom.core.bait import openings
 from diachrom.core.bait.mask import MOST_MM, Field, Mask, Polygons
@@ -52,7 +52,7 @@ def _share(words: str, usual: float) -> Field:
     return Field("amount", words, "%", least=0, most=1, usual=usual)
 
 
-MOST_MOVED_MM = 400.0
+MOST_MOVED_MM = MOST_MM
 _ANGLE = Field("angle_deg", say("slant"), "°", least=-90, most=90, usual=0)
 _TURN = Field("angle_deg", say("turned"), "°", least=-180, most=180, usual=0)
 _EVERY = Field("every", say("every nth tooth left"), "", least=1, most=9, usual=1)
@@ -249,6 +249,12 @@ MASKS = {
         ),
     )
 }
+
+
+def within(mask: Mask) -> Mask:
+    """The same with its figures within their bounds: a mask on a larger bait is not lost for being too large."""
+    held = {one.key: min(max(getattr(mask, one.key), one.least), one.most) for one in MASKS[mask.kind].fields}
+    return replace(mask, **held)
 
 
 def checked(mask: Mask) -> Mask:

@@ -13,7 +13,7 @@ from diachrom.core.bait.coated import Painted, coated
 from diachrom.core.bait.deposit import Skin
 from diachrom.core.bait.grain import grained
 from diachrom.core.bait.plan import Plan
-from diachrom.core.bait.repainted import Before, marks_of, plain
+from diachrom.core.bait.repainted import Before, plain, traits_of
 from diachrom.core.bait.rising import Film, risen
 from diachrom.core.bait.tabled import Kept, Step, Tabled
 from diachrom.core.film import cell_clear_dots, cell_light, cell_mirrors, cell_stacks, stack
@@ -120,11 +120,11 @@ def picture(plan: Plan, painted: Sequence[Painted], skin: Skin, kept: Kept) -> P
 
 def _looked_at(films: Sequence[Film], grounds: list[Ground], ground_at: Cells, kept: Kept) -> "Stacks":
     """What is seen of all cells: those that are as they were are taken from the last look."""
-    marks = marks_of(films)
-    before = kept.seen_before(len(ground_at)) if plain(films) else None
-    changed = None if before is None else before.changed(films, grounds, ground_at, marks)
+    traits, alone = traits_of(films), plain(films)
+    before = kept.seen_before(len(ground_at)) if alone else None
+    changed = None if before is None else before.changed(films, grounds, ground_at, traits)
     if before is None or changed is None:
-        whole = stacks(films, grounds, ground_at, kept, marks)
+        whole = stacks(films, grounds, ground_at, kept, traits)
     else:
         at = np.flatnonzero(changed)
         factors = before.factors.copy()
@@ -135,10 +135,10 @@ def _looked_at(films: Sequence[Film], grounds: list[Ground], ground_at: Cells, k
                 for one, thick in zip(films, most, strict=True)
                 if one.film_um[at].any()
             ]
-            factors[..., at] = stacks(some, grounds, ground_at[at], kept, marks).factors
+            factors[..., at] = stacks(some, grounds, ground_at[at], kept, traits).factors
         whole = Stacks(factors, [], [])
-    if plain(films):
-        kept.see(Before(films, tuple(one.key for one in grounds), ground_at, marks, whole.factors))
+    if alone:
+        kept.see(Before(films, tuple(one.key for one in grounds), ground_at, traits, whole.factors))
     return whole
 
 
@@ -160,12 +160,12 @@ def stacks(
     grounds: list[Ground],
     ground_at: Cells,
     kept: Kept,
-    marks: tuple[bool, bool] | None = None,
+    traits: tuple[bool, bool] | None = None,
 ) -> Stacks:
-    """Films in cells (cell,) on the grounds that these have, bottom first; `marks` says whether any film of the bait
+    """Films in cells (cell,) on the grounds that these have, bottom first; `traits` says whether any film of the bait
     has flakes, and whether any is dots, where these are but some of its cells."""
     ready = [_Ready(one, _tabled(one, kept)) for one in films]
-    flakes, dotted = marks or marks_of(films)
+    flakes, dotted = traits or traits_of(films)
     told = repr([flakes, dotted, *(ground.key for ground in grounds)]).encode()
     key = blake2b(ground_at.tobytes() + told, digest_size=16).digest()
     mosaic = _Mosaic.bare(grounds, ground_at, flakes=flakes, dotted=dotted)

@@ -191,8 +191,8 @@ class Layer:
             return self
         hard = self.soft_mm is None and self.softness_mm == 0
         soft_mm = None if hard else min(self.softness_mm * by, MOST_SOFT_MM)
-        strokes = tuple(replace(one, size_mm=one.size_mm * by) for one in self.strokes)
-        return replace(self, soft_mm=soft_mm, mask=self.mask.scaled(by), strokes=strokes)
+        strokes = tuple(one.scaled(by) for one in self.strokes)
+        return replace(self, soft_mm=soft_mm, mask=masks.within(self.mask.scaled(by)), strokes=strokes)
 
 
 @dataclass(frozen=True)

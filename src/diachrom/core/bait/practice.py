@@ -41,11 +41,7 @@ TARGETS = {
     line.key: line
     for line in (
         Line("straight", say("a straight line"), ((10.0, 25.0), (90.0, 25.0))),
-        Line(
-            "bent",
-            say("a lateral line, bent over the fin"),
-            ((10, 17), (22, 13), (36, 18), (48, 26), (62, 29), (90, 29)),
-        ),
+        Line("bent", say("a lateral line, bent over the fin"), BENT),
         Line("wave", say("a wave"), _wave(25.0, 9.0)),
         Line("bar", say("a bar, from above"), ((50.0, 6.0), (50.0, 44.0))),
     )
@@ -139,17 +135,13 @@ def _told(thick: Floats, off: Floats, disc_mm: float, most_um: float) -> tuple[s
         )
     )
     if wet > 0.02:
-        verdict, why = (
-            "spidered",
-            say("Spidered: so wet from so near, the air pushes it aside. Hold farther, or go faster."),
-        )
+        verdict = "spidered"
+        why = say("Spidered: so wet from so near, the air pushes it aside. Hold farther, or go faster.")
     elif spread <= EVEN:
         verdict, why = "even", say("Even: the hand went at one speed.")
     elif _in_bands(thick, met, mean) > BANDED_SHARE:
-        verdict, why = (
-            "banded",
-            say("Banded: the hand stopped and went. Begin beside the line, and go on past its end."),
-        )
+        verdict = "banded"
+        why = say("Banded: the hand stopped and went. Begin beside the line, and go on past its end.")
     else:
         verdict, why = "uneven", say("Uneven: thick where the hand was slow. Keep one speed from end to end.")
     if aside > disc_mm / 2:

@@ -22,11 +22,11 @@ class Before:
     films: Sequence[Film]
     grounds: tuple[str, ...]
     ground_at: Cells
-    marks: tuple[bool, bool]  # whether any film has flakes, and whether any is dots
+    traits: tuple[bool, bool]  # whether any film has flakes, and whether any is dots
     factors: Singles  # (angle, band, cell)
 
     def changed(
-        self, films: Sequence[Film], grounds: Sequence[Ground], ground_at: Cells, marks: tuple[bool, bool]
+        self, films: Sequence[Film], grounds: Sequence[Ground], ground_at: Cells, traits: tuple[bool, bool]
     ) -> Bools | None:
         """(cell,) whether other films lie there than did; None where all has to be reckoned.
 
@@ -36,7 +36,7 @@ class Before:
         ground_at : (cell,) which of the grounds each has.
         """
         same_ground = self.grounds == tuple(one.key for one in grounds) and len(ground_at) == len(self.ground_at)
-        if not same_ground or marks != self.marks:
+        if not same_ground or traits != self.traits:
             return None
         found = ground_at != self.ground_at
         old, new = ([_key(one) for one in each] for each in (self.films, films))
@@ -54,7 +54,7 @@ def _key(film: Film) -> bytes:
     return film.painted.digest + np.float64(film.painted.droplet_um).tobytes()
 
 
-def marks_of(films: Sequence[Film]) -> tuple[bool, bool]:
+def traits_of(films: Sequence[Film]) -> tuple[bool, bool]:
     """Whether any film has flakes, and whether any is dots."""
     return any(one.mix.flakes for one in films), any(one.painted.droplet_um for one in films)
 

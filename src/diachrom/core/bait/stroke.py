@@ -84,6 +84,10 @@ class Stroke:
         """So far along the bait and around it, in shares of both."""
         return replace(self, points=tuple((round(u + du, 4), round(v + dv, 4), s) for u, v, s in self.points))
 
+    def scaled(self, by: float) -> "Stroke":
+        """So many times as large, as far as a mark may be."""
+        return self if self.kind is AIRBRUSH else replace(self, size_mm=min(max(self.size_mm * by, LEAST_MM), MOST_MM))
+
     def on_the_other_side(self) -> "Stroke":
         """Its mirror image."""
         return _turned(replace(self, points=tuple((u, round(1 - v, 4), s) for u, v, s in self.points)))

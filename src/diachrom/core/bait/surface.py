@@ -149,6 +149,10 @@ class Surface:
         """Around it where it is thickest, mm."""
         return float(self.girths_mm.max())
 
+    def girth_at(self, u: Floats | float) -> Floats:
+        """mm around it, at shares of its length."""
+        return np.asarray(np.interp(u, np.linspace(0, 1, len(self.girths_mm)), self.girths_mm))
+
     @cached_property
     def normals(self) -> Floats:
         """(u, v, 3) as the relief turns them."""

@@ -48,12 +48,12 @@ HEIGHTS = (
 
 
 def read(text: str) -> Spot | None:
-    """What an event keeps, None for "" and for what is no spot. Raises InvalidInput for one that lies beside it."""
+    """What an event keeps, None for "". Raises InvalidInput for what is no spot, or lies beside the bait."""
     if not text:
         return None
-    side, *figures = text.split()
     try:
-        u, v, wide_mm = (float(one) for one in figures)
+        side, along, around, wide = text.split()
+        u, v, wide_mm = float(along), float(around), float(wide)
     except ValueError:
         raise InvalidInput(say("Touch the place on the picture again."), field="place") from None
     lies = 0 <= u <= 1 and 0 <= v <= 0.5 and LEAST_MM <= wide_mm <= MOST_MM

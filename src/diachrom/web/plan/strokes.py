@@ -100,7 +100,7 @@ def again(request: Request, store: OpenStore, number: RowId, layer: RowId, form:
         own = plan.layer(layer)
         if not own.strokes:
             raise InvalidInput(say("There are no marks yet to set others on."), field="source")
-        strokes = tuple(replace(one, size_mm=max(one.size_mm * share, LEAST_MM)) for one in own.strokes if one.tool)
+        strokes = tuple(one.scaled(share) for one in own.strokes if one.tool)
         if not strokes:
             raise InvalidInput(say("Spots are set on marks, and this layer has strokes alone."), field="source")
         new = replace(made, strokes=strokes, sides=own.sides, mirrored=own.mirrored)

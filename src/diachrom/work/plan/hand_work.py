@@ -3,8 +3,6 @@
 from collections.abc import Callable, Mapping
 from dataclasses import replace
 
-import numpy as np
-
 from diachrom.core.bait.plan import Plan
 from diachrom.core.bait.strewn import KEPT_FREE, MOST_DENSE, Strewing, along, strewn
 from diachrom.core.bait.stroke import LEAST_MM, MOST_MM, TOOLS, Stroke, checked
@@ -63,7 +61,7 @@ def _one(own: Callable[[Stroke, Surface], Strokes]) -> Change:
 
 def _moved(stroke: Stroke, surface: Surface, along_mm: float, around_mm: float) -> Stroke:
     u = min(max(stroke.points[0][0], 0.0), 1.0)
-    girth = float(np.interp(u, np.linspace(0, 1, len(surface.girths_mm)), surface.girths_mm))
+    girth = float(surface.girth_at(u))
     return checked(stroke.moved(along_mm / surface.length_mm, around_mm / max(girth, 1.0)))
 
 
@@ -115,9 +113,7 @@ def words(stroke: Stroke, surface: Surface) -> str:
     at = say(
         "{along} from the nose, {around} around",
         along=quantity(max(u, 0.0) * surface.length_mm, ".0f", "mm"),
-        around=quantity(
-            (v % 1.0) * float(np.interp(u, np.linspace(0, 1, len(surface.girths_mm)), surface.girths_mm)), ".0f", "mm"
-        ),
+        around=quantity((v % 1.0) * float(surface.girth_at(u)), ".0f", "mm"),
     )
     if not stroke.tool:
         return say("stroke, {at}", at=at)

@@ -34,10 +34,10 @@ def lies(connection: sqlite3.Connection, plan: Plan, number: int) -> dict[str, A
     if way.kind == "stencil":
         box = placed(way, layer.edges(skin.landmarks), skin.landmarks, skin.surface.length_mm)
         polygons = skin.stencils.get(way.stencil, ())
-        girths, long = skin.surface.girths_mm, skin.surface.length_mm
-        u = (box.u0 + box.u1) / 2 + way.along_mm / long
-        v = (box.v0 + box.v1) / 2 + way.down_mm / float(np.interp(u, np.linspace(0, 1, len(girths)), girths))
-        outlines = outlined(way, polygons, box, girths, long)
+        surface = skin.surface
+        u = (box.u0 + box.u1) / 2 + way.along_mm / surface.length_mm
+        v = (box.v0 + box.v1) / 2 + way.down_mm / float(surface.girth_at(u))
+        outlines = outlined(way, polygons, box, surface.girths_mm, surface.length_mm)
         found |= {"outlines": outlines, "at": [u, v], "size_mm": way.size_mm, "angle_deg": way.angle_deg}
     return found
 
@@ -102,7 +102,7 @@ def outline(
     u, v = drawn[:, 0], np.unwrap(drawn[:, 1], period=1.0)
     v = v - np.floor(v.mean())
     v = np.where(v.mean() > 0.5, 1 - v, v)  # drawn on the right: the same on the left
-    girths = np.interp(u, np.linspace(0, 1, len(surface.girths_mm)), surface.girths_mm)
+    girths = surface.girth_at(u)
     x, y = u * surface.length_mm, (v - 0.25) * girths
     if np.ptp(x) < LEAST_WIDE_MM or np.ptp(y) < LEAST_WIDE_MM:
         raise InvalidInput(say("That is smaller than 1 mm: draw around more."), field="points")

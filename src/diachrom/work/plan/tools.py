@@ -33,8 +33,9 @@ def add(connection: sqlite3.Connection, form: Mapping[str, str]) -> int:
     for field in MASKS[kind].fields:
         text = form.get(field.key, "").strip()
         if field.key in given and text:
-            shown = figure(text, field.words, key=field.key, least=field.least / field.times, most=field.most, units=MM)
-            given[field.key] = shown * field.times
+            least, most = field.least / field.times, field.most / field.times
+            shown = figure(text, field.words, key=field.key, least=least, most=most, units=MM)
+            given[field.key] = min(max(shown * field.times, field.least), field.most)
     pieces = whole(form.get("pieces") or "1", say("How many"), key="pieces", least=1, most=999)
     teeth = whole(form.get("every") or "1", say("Every nth tooth"), key="every", least=1, most=9)
     tool = Tool(

@@ -102,7 +102,6 @@ class Seen:
     below: Floats  # (angle, u, v, 3) Lab of the bait before it
     after: Floats  # and with it
     cell_mm: float  # along the bait
-    over: tuple[Layer, ...] = ()  # masks that lie on the bait meanwhile
 
     @property
     def number(self) -> int:
@@ -119,11 +118,6 @@ class Seen:
         """(u, v) whether it lies there."""
         most, meant = float(self.film_um.max(initial=0.0)), self.layer.coats * self.layer.film_um
         return self.film_um > max(THERE * most, LANDED * meant, 0.05)
-
-    @property
-    def masked(self) -> tuple[int, ...]:
-        """Numbers of the masks that lie on the bait meanwhile."""
-        return tuple(one.number for one in self.over)
 
     @property
     def lands(self) -> bool:
@@ -228,6 +222,11 @@ class Look:
         """The layers that lay colour, from the inside out."""
         return [one for one in self.seen if one.paints and one.lands]
 
+    @property
+    def masking(self) -> Sequence[Seen]:
+        """The layers that bring a mask: for themselves, or to stay on the bait."""
+        return [one for one in self.seen if one.layer.what == MASK or (one.paints and one.lands)]
+
 
 def kind_of(one: Seen) -> str:
     """What a layer dries as: a row of the drying table."""
@@ -253,19 +252,17 @@ def at_the_glance(mix: Mix) -> Floats:
 def counted(plan: Plan, made: Sequence[Made], skin: Skin) -> Look:
     """A plan's layers with what is in their cups and where it lands, for what asks about amounts alone: no picture."""
     rows = [
-        counted_layer(layer, place, made[place - 1], film_um(layer, skin, over), skin, over=over)
+        counted_layer(layer, place, made[place - 1], film_um(layer, skin, over), skin)
         for place, (layer, over) in enumerate(zip(plan.layers, worn(plan.layers), strict=True), start=1)
         if layer.on
     ]
     return Look(plan, rows, NO_PICTURE, lambda number: NO_PICTURE)
 
 
-def counted_layer(
-    layer: Layer, place: int, made: Made, film: Floats, skin: Skin, *, over: tuple[Layer, ...] = ()
-) -> Seen:
+def counted_layer(layer: Layer, place: int, made: Made, film: Floats, skin: Skin) -> Seen:
     """A layer of which no picture was made."""
     cell_mm = skin.surface.length_mm / skin.surface.cells[0]
-    return Seen(layer, place, made, film_um=film, below=NO_PICTURE, after=NO_PICTURE, cell_mm=cell_mm, over=over)
+    return Seen(layer, place, made, film_um=film, below=NO_PICTURE, after=NO_PICTURE, cell_mm=cell_mm)
 
 
 def looked(
@@ -304,18 +301,14 @@ def looked(
     _, below = labs(_only(plan, lambda at, one: False))
     nothing = np.zeros(skin.surface.cells)
     rows = []
-    for place, (layer, over) in enumerate(zip(plan.layers, worn(plan.layers), strict=True), start=1):
+    for place, layer in enumerate(plan.layers, start=1):
         if not layer.on:
             continue
         if layer.what in (MASK, UNMASK):
-            rows.append(
-                replace(
-                    counted_layer(layer, place, made[place - 1], nothing, skin, over=over), below=below, after=below
-                )
-            )
+            rows.append(replace(counted_layer(layer, place, made[place - 1], nothing, skin), below=below, after=below))
             continue
         found, after = labs(_only(plan, lambda at, one, last=place: at < last and one.on))
-        own = counted_layer(layer, place, made[place - 1], found.films_um[place - 1], skin, over=over)
+        own = counted_layer(layer, place, made[place - 1], found.films_um[place - 1], skin)
         rows.append(replace(own, below=below, after=after))
         below = after
 

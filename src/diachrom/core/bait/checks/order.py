@@ -191,7 +191,7 @@ def clear_out_of_its_window(look: Look) -> Iterator[Found]:
 
 def mask_on_wet_paint(look: Look) -> Iterator[Found]:
     """A mask pressed on what is wet yet."""
-    for seen in (one for one in look.seen if one in look.painting or one.layer.what == MASK):
+    for seen in look.masking:
         way = seen.layer.mask
         if not MASKS[way.kind].pressed or way.lift_mm > 0 or seen.layer.wait_h >= TOUCH_DRY_H:
             continue
@@ -216,7 +216,7 @@ def mask_on_wet_paint(look: Look) -> Iterator[Found]:
 
 def net_after_the_belly(look: Look) -> Iterator[Found]:
     """Netting clamped on a belly that is done."""
-    for seen in (one for one in look.seen if one in look.painting or one.layer.what == MASK):
+    for seen in look.masking:
         if seen.layer.mask.kind != "net":
             continue
         bellies = [
@@ -242,7 +242,8 @@ def mask_left_on(look: Look) -> Iterator[Found]:
     for seen in look.seen:
         if seen.layer.what != MASK:
             continue
-        clear = next((one for one in look.above(seen) if one.layer.what == "clear" and seen.number in one.masked), None)
+        clears = [one for one in look.above(seen) if one.layer.what == "clear"]
+        clear = next((one for one in clears if seen.layer in look.plan.worn(one.number)), None)
         if clear is not None:
             yield Found(
                 say("{name} still lies on the bait when {clear} goes on.", name=seen.name, clear=clear.name),
