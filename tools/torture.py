@@ -24,7 +24,7 @@ from typing import Protocol
 import httpx2
 
 from diachrom.core.schedule.search import solve
-from diachrom.core.session.state import replayed
+from diachrom.core.session.after import replayed
 from diachrom.demo.bench import fill
 from diachrom.store import bottles, sessions
 from diachrom.store.connection import connected

@@ -13,9 +13,10 @@ from diachrom.core.bait.plan import Layer, Plan
 from diachrom.core.mix.batch import lowest_terms
 from diachrom.core.schedule.search import solve
 from diachrom.core.session import mends
+from diachrom.core.session.after import HAPPENS, after, replayed
 from diachrom.core.session.events import Event
 from diachrom.core.session.script import BenchStep, Pour, Script
-from diachrom.core.session.state import HAPPENS, State, after, replayed
+from diachrom.core.session.state import State
 from diachrom.errors import DiachromError, InvalidInput
 from diachrom.store import bottles, recipes
 from diachrom.store import orders as stored

@@ -8,9 +8,10 @@ from functools import lru_cache
 from pydantic import TypeAdapter
 
 from diachrom.core.mix import sound
+from diachrom.core.session.after import replayed
 from diachrom.core.session.events import Event
 from diachrom.core.session.script import Script
-from diachrom.core.session.state import State, replayed
+from diachrom.core.session.state import State
 from diachrom.errors import NotFound
 from diachrom.store import kept
 from diachrom.store.memory import cached
@@ -134,7 +135,7 @@ def events(connection: sqlite3.Connection, number: int) -> list[Event]:
         "SELECT body FROM session_event WHERE session = :number ORDER BY seq", {"number": number}
     ).fetchall()
     events = (kept.read(EVENT, row["body"], None) for row in rows)
-    return [event for event in events if event is not None]
+    return list(every_read(tuple(event for event in events if event is not None)))
 
 
 @lru_cache(maxsize=16)  # a session's script stays as it was written; each press reads it

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from diachrom.errors import InvalidInput
-from diachrom.words import capitalized, listed, quantity, say
+from diachrom.words import capitalized, listed, quantity, say, say_count
 
 LONGEST_NOTE = 500
 COLOURS = {"darker": say("darker than meant"), "lighter": say("lighter than meant")}
@@ -38,6 +38,7 @@ class Figure:
 DIFFERENT: Mapping[str, tuple[str, Figure | None]] = {
     "coats": (say("other coats"), Figure(say("Coats"), "", 0, 50)),
     "pressure": (say("another pressure"), Figure(say("Pressure"), "bar", 0.2, 6)),
+    "thinned": (say("thinned more"), Figure(say("Thinner added"), "%", 1, 300)),
     "nozzle": (say("another nozzle"), Figure(say("Nozzle"), "mm", 0.1, 2)),
     "distance": (say("from farther or nearer"), Figure(say("Distance"), "mm", 5, 500)),
     "bottle": (say("a bottle that stood in"), None),
@@ -88,6 +89,8 @@ class Event:
     bait: int = -1  # from 0; -1 is all that the step is of
     layer: int = 0  # at which it went wrong, where that is not the step's
     place: str = ""  # on the bait, as a Spot is kept
+    drop_ml: float = 0.0  # of a bottle that was not asked for
+    by: str = ""  # the device that it was pressed on
 
     @property
     def number(self) -> float | None:
@@ -103,8 +106,17 @@ def told(event: Event) -> str:
     figure = None
     if event.kind == "slip":
         words = SLIPS.get(event.what, "")
+    elif event.kind == "astray":
+        return say_count(
+            int(event.number or 0),
+            "{count} drop of {bottle} that should not have fallen",
+            "{count} drops of {bottle} that should not have fallen",
+            bottle=event.note,
+        )
     elif event.kind == "mend":
         words = say("mended")
+    elif event.kind == "afresh":
+        words = say("a new cup, the other given up")
     elif event.kind == "photo":
         words = say("a photo")
     elif event.kind == "left":
@@ -112,7 +124,7 @@ def told(event: Event) -> str:
     else:
         words, figure = DIFFERENT.get(event.what, ("", None))
     value = COLOURS.get(event.value, event.value)
-    if event.kind in ("mend", "photo"):
+    if event.kind in ("mend", "photo", "afresh"):
         value = ""
     elif event.kind == "left":
         value = quantity(event.number or 0.0, "g", "ml") if event.value else ""

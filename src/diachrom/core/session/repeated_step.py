@@ -20,6 +20,7 @@ class RepeatedStep:
     words: str = ""  # of what is done by hand before: it is no step of the script, only at its place
     place: str = ""  # on the bait, as a Spot is kept
     there: bool = False  # at that spot alone: all coats of its layer in one step
+    whole: bool = False  # a mix, all of it anew
 
 
 def run_of(script: Script, again: Sequence[RepeatedStep]) -> Sequence[BenchStep]:
@@ -51,6 +52,8 @@ def _copy(like: BenchStep, repeated_step: RepeatedStep) -> BenchStep:
             last=last,
             side=like.side,
         )
+    if repeated_step.whole:
+        return replace(like, key=repeated_step.key, block="")
     if like.kind == "make":
         return replace(
             like,

@@ -76,6 +76,11 @@ class BenchStep:
         """Drops that it pours."""
         return sum(pour.drops for pour in self.pours)
 
+    @property
+    def mixes(self) -> bool:
+        """Whether it makes a cup of its mix, not a little more of it for a spot."""
+        return bool(self.pours) and ("+" not in self.key or "+new" in self.key)
+
     def holds(self, bait: int) -> bool:
         """Whether it is done to a bait; -1 is any."""
         return bait < 0 or self.first <= bait < self.last

@@ -7,6 +7,7 @@ from fastapi.responses import Response
 
 from diachrom import clock
 from diachrom.core.session.events import Event
+from diachrom.core.session.pouring import cup_step
 from diachrom.core.session.script import LEFT, SIDES
 from diachrom.core.session.sides import in_words
 from diachrom.errors import InvalidInput
@@ -16,7 +17,8 @@ from diachrom.web.kit.dependencies import AtBench, GivenForm, OpenStore, RowId, 
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.words import quantity, say
-from diachrom.work.bench import as_painted, sessions, sides
+from diachrom.work.bench import as_painted, cup_now, sessions, sides
+from diachrom.work.shelf import on_shelf
 
 router = APIRouter(include_in_schema=False)
 WIDTH = 700
@@ -43,7 +45,24 @@ def bait(store: OpenStore, number: RowId, side: str = LEFT) -> Response:
 def effect(store: OpenStore, number: RowId) -> Response:
     """What something that was different does to the finished bait: meant beside now."""
     session = sessions.session(store, number)
-    return render("bench/effect.html", effect=as_painted.effect(store, session), number=number, seq=session.seq)
+    cup = None if session.ended else cup_now.cup_now(store, session)
+    return render(
+        "bench/effect.html", effect=as_painted.effect(store, session), cup=cup, number=number, seq=session.seq
+    )
+
+
+@router.get("/bench/{number}/bottles")
+def bottles(store: OpenStore, number: RowId) -> Response:
+    """What may have got into the cup by mistake: its own bottles first."""
+    session = sessions.session(store, number)
+    now = cup_step(session.script, session.state)
+    run = session.state.run(session.script)[: session.state.position + 1]
+    cups = [one for one in run if one.mixes]
+    cups.sort(key=lambda one: now is None or one.key != now.key)
+    own = {pour.bottle: pour.name for one in cups for pour in one.pours}
+    other = [(one.id, one.full_name) for one in on_shelf.at_hand(store) if one.id not in own]
+    named = [(one.key, one.words.partition(" ")[2]) for one in cups]
+    return render("bench/wrong_drops.html", number=number, cups=named, own=list(own.items()), other=other)
 
 
 @router.post("/bench/{number}/air")

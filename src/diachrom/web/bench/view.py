@@ -7,6 +7,7 @@ from diachrom import clock
 from diachrom.core.session import places
 from diachrom.core.session.events import COLOURS, DIFFERENT, FACTS, LEFTOVERS, SLIPS, Event, told
 from diachrom.core.session.mends import Way
+from diachrom.core.session.pouring import cup_step
 from diachrom.core.session.script import CAUTIONS, FIRST_GO, LEFT, POT, RIGHT, SIDES, BenchStep
 from diachrom.core.session.state import MOST_BACK, Timer
 from diachrom.store.sessions import Session
@@ -96,7 +97,9 @@ class BenchPage:
     told: Sequence[tuple[str, int]]  # words, and the jar that came of it, 0 for none
     can_unsay: bool  # the last of it
     changed: bool  # something was not as planned
-    changed_here: bool  # at this step
+    changed_here: bool  # at this step, or in the cup that it is sprayed from
+    cup: bool  # something was mixed up to here
+    cup_astray: bool  # and is not as it was meant, with nothing done about it
     slipped: Slipped | None
     layers: Sequence[Choice]  # that something may have gone wrong with, the last first
     left_over: str  # the mix that may be left over
@@ -167,10 +170,12 @@ def bench_page(store: Store, session: Session) -> BenchPage:
         coming=[step.words for step in run[state.position + 1 :][:COMING]],
         timers=state.timers,
         pot=POT,
-        told=[(told(one), one.bottle if one.kind == "left" else 0) for one in state.all_told()][-TOLD:],
+        told=[(told(one), one.bottle if one.kind in ("left", "afresh") else 0) for one in state.all_told()][-TOLD:],
         can_unsay=bool(state.different) and state.all_told()[-1] == state.different[-1] and not session.ended,
         changed=_is_changed(session, run),
-        changed_here=here is not None and _is_changed(session, [here]),
+        changed_here=here is not None and (_is_changed(session, [here]) or _is_cup_astray(session)),
+        cup=cup_step(session.script, state) is not None,
+        cup_astray=_is_cup_astray(session),
         slipped=None if here is None else _slipped(store, session, here),
         layers=[Choice(str(number), words) for number, words in repairs.layers_so_far(session)[:MOST_LAYERS]],
         left_over="" if left is None else left.words.partition(" ")[2],
@@ -210,6 +215,13 @@ def _is_changed(session: Session, run: Sequence[BenchStep]) -> bool:
     return too_many or any(event.step in keys for event in state.different)
 
 
+def _is_cup_astray(session: Session) -> bool:
+    """Whether the last that went wrong is in the cup, and nothing was done about it yet."""
+    told = [*session.state.slips, *session.state.mends]
+    last = max(told, key=lambda one: one.at, default=None)
+    return last is not None and last.kind == "astray"
+
+
 def _pour(session: Session, step: BenchStep, at: int) -> PourView:
     pour = step.pours[at]
     fallen = session.state.fallen(step.key, pour.bottle)
@@ -232,7 +244,8 @@ def _facts(session: Session, here: BenchStep) -> list[FactView]:
 
 
 def _slipped(store: Store, session: Session, here: BenchStep) -> Slipped | None:
-    own = [event for event in (*session.state.slips, *session.state.mends) if event.step == here.key]
+    told_here = [event for event in (*session.state.slips, *session.state.mends) if event.step == here.key]
+    own = [event for event in told_here if event.kind in ("slip", "mend")]
     last: Event | None = max(own, key=lambda one: (one.at, one.kind == "mend"), default=None)
     if last is None or last.kind != "slip":
         return None

@@ -19,11 +19,11 @@ from diachrom.core.mix.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.core.session import mends, places
 from diachrom.core.session.script import LEFT, RIGHT, BenchStep
 from diachrom.errors import DiachromError, NotFound
-from diachrom.store import bottles, paints, plans
+from diachrom.store import bottles, paints, plans, recipes
 from diachrom.store.sessions import Session
 from diachrom.words import quantity, say, say_count
 from diachrom.work.plan import checking, pictures
-from diachrom.work.plan.painting import Instead, painted_bait
+from diachrom.work.plan.painting import Instead, painted_bait, recipe_numbers
 
 # What the eye calls darker than meant is taken as so much more film, lighter as so much less.
 FILM = {"darker": 1.4, "lighter": 0.7}
@@ -92,8 +92,11 @@ def bait_of(connection: sqlite3.Connection, session: Session, here: BenchStep) -
         fell = session.state.drops.get(step.key, {})
         swapped = stood_in(session, step)
         asked = {one.bottle: one.drops for one in step.pours}
-        is_mixed = step.key in session.state.done or any(fell.get(key, 0) > count for key, count in asked.items())
-        if not is_mixed or (not swapped and all(fell.get(key, 0) == count for key, count in asked.items())):
+        is_mixed = step.key in session.state.done
+        if not is_mixed and any(fell.get(key, 0) > count for key, count in asked.items()):
+            fell = {key: max(fell.get(key, 0), count) for key, count in asked.items()}  # as it will be
+            is_mixed = True
+        if not is_mixed or (not swapped and as_meant(connection, session, step, fell)):
             continue
         cups = bottles.by_id(connection, {swapped.get(key, key) for key in asked})
         parts = []
@@ -104,7 +107,7 @@ def bait_of(connection: sqlite3.Connection, session: Session, here: BenchStep) -
                 parts.append((paints.profile(connection, bottle.paint_id), ml))
         whole = sum(ml for _, ml in parts)
         source = step.mix.partition("|")[0]
-        if whole and source and "+" not in step.key:
+        if whole and source and step.mixes:
             found[source] = [(paint, ml / whole) for paint, ml in parts]
     done = replace(planned, layers=layers)
     for event in session.state.mends:
@@ -113,6 +116,23 @@ def bait_of(connection: sqlite3.Connection, session: Session, here: BenchStep) -
             again = [int(one) for one in event.value.split(",") if one.isdecimal()]
             done = mends.repaired(done, event.what, again, spot, checking.plain_paint(connection, "white"))
     return Bait(planned, done, found)
+
+
+def as_meant(connection: sqlite3.Connection, session: Session, step: BenchStep, fell: Mapping[int, int]) -> bool:
+    """Whether a cup holds what the session asked for when it began, or has its recipe's ratio."""
+    meant = session.script.like(step.key.partition("+")[0]) or step
+    if {key: count for key, count in fell.items() if count} == {one.bottle: one.drops for one in meant.pours}:
+        return True
+    numbers = recipe_numbers(step.mix.partition("|")[0])
+    try:
+        draft = None if numbers is None else recipes.version(connection, *numbers).draft
+    except DiachromError:
+        draft = None
+    if draft is None:
+        return False
+    wanted = {part.bottle: part.drops for part in draft.parts if part.drops}
+    counts = [fell.get(bottle, 0) / drops for bottle, drops in wanted.items()]
+    return {key for key, count in fell.items() if count} == set(wanted) and min(counts) == max(counts)
 
 
 def _of_a_side(steps: Sequence[BenchStep], side: str) -> Sequence[BenchStep]:
@@ -141,6 +161,8 @@ def _as_laid(layer: Layer, steps: Sequence[BenchStep], session: Session) -> Laye
             layer = replace(layer, pressure_bar=float(value))
         elif what == "nozzle":
             layer = replace(layer, nozzle_mm=float(value))
+        elif what == "thinned":
+            layer = replace(layer, film_um=layer.film_um / (1 + float(value) / 100))
         elif what == "colour":
             layer = replace(layer, film_um=min(layer.film_um * FILM[value], THICKEST_COAT_UM))
     return layer

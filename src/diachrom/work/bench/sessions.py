@@ -4,9 +4,10 @@ import sqlite3
 from dataclasses import replace
 
 from diachrom import clock
-from diachrom.core.session.events import Event
+from diachrom.core.session.after import after
+from diachrom.core.session.events import FACTS, Event
+from diachrom.core.session.pouring import POURED, cup_step
 from diachrom.core.session.script import BenchStep, Script
-from diachrom.core.session.state import after
 from diachrom.errors import InvalidInput
 from diachrom.store import bottles, cups, finish, orders, plans, recipes, sessions
 from diachrom.store.connection import writing
@@ -14,9 +15,9 @@ from diachrom.store.orders import DoneStep
 from diachrom.store.sessions import Listed, Session
 from diachrom.words import say
 from diachrom.work.bench import as_painted, scripts
+from diachrom.work.bench.cup_now import as_poured
 from diachrom.work.kit import schedules
 from diachrom.work.mix import charging
-from diachrom.work.plan.painting import recipe_numbers
 
 MOST_SEEN = 12  # sessions under way whose baits are shown
 CUP = "cup:"  # a mix that is the cup as it stands on Mix, with its batch
@@ -81,15 +82,23 @@ def record_event(connection: sqlite3.Connection, number: int, event: Event, *, a
         if standing.ended:
             raise InvalidInput(say("This session has ended."), field="session")
         here = standing.state.here(standing.script)
+        if event.kind in POURED:  # also a cup that was mixed before
+            here = cup_step(standing.script, standing.state, event.what) or here
+        if event.kind == "astray":
+            wrong = bottles.one(connection, event.bottle)
+            event = replace(event, note=wrong.full_name, drop_ml=wrong.drop_ml)
+        if event.kind == "afresh" and event.value and here is not None:
+            left_ml = FACTS["used_ml"].value(event.value, "value")
+            event = replace(event, bottle=_jar(connection, standing, here, left_ml, at=at))
+            event = replace(event, note=say("jar No. {number}", number=event.bottle))
         state = after(standing.script, standing.state, event)
         if event.kind == "left" and event.what == "jar":
             # What is left of a mix becomes a bottle. Raises InvalidInput for what is no recipe's.
             told = state.leftovers[-1]
             mix = left_over(standing)
-            numbers = recipe_numbers(mix.mix.partition("|")[0]) if mix is not None else None
-            if mix is None or numbers is None:
+            if mix is None:
                 raise InvalidInput(say("Only what was mixed by a recipe can go into a jar."), field="what")
-            jar = charging.keep_in_jar(connection, *numbers, told.number or 0.0, at=at, poured=True)
+            jar = _jar(connection, standing, mix, told.number or 0.0, at=at)
             own = replace(told, bottle=jar, note=say("jar No. {number}", number=jar))
             event, state = own, replace(state, leftovers=(*state.leftovers[:-1], own))
         if event.what == "bottle" and event.kind == "different":
@@ -100,7 +109,7 @@ def record_event(connection: sqlite3.Connection, number: int, event: Event, *, a
         if here is not None:
             # The drops of a mix that is made leave their bottles, once: what was told later of it enters the
             # difference.
-            wanted = poured(now, here)
+            wanted = poured(now, _step(now, here.key) or here)
             known = poured(standing, here)
             batch = int(here.mix.removeprefix(CUP)) if here.mix.startswith(CUP) else None
             if batch is not None and wanted:
@@ -139,6 +148,15 @@ def record_event(connection: sqlite3.Connection, number: int, event: Event, *, a
         return replace(now, seq=standing.seq + 1)
 
 
+def _jar(connection: sqlite3.Connection, standing: Session, made: BenchStep, ml: float, *, at: str) -> int:
+    """A bottle with so many ml of a cup as it was poured. Raises InvalidInput for what is no recipe's."""
+    note = say("Left at the bench, {name}.", name=standing.name)
+    saved = as_poured(connection, standing, made, note=note, at=at)
+    if saved is None:
+        raise InvalidInput(say("Only what was mixed by a recipe can go into a jar."), field="what")
+    return charging.keep_in_jar(connection, saved.recipe, saved.version, ml, at=at, poured=True)
+
+
 def with_a_bait(connection: sqlite3.Connection) -> frozenset[int]:
     """Of the sessions under way those that have a bait to be seen."""
     own = sessions.under_way(connection, MOST_SEEN)
@@ -157,9 +175,10 @@ def poured(session: Session, step: BenchStep) -> dict[int, float]:
     if step.key not in session.state.done:
         return {}
     stands, found = as_painted.stood_in(session, step), dict[int, float]()
+    given_up = session.state.aside.get(step.key, {})
     for pour in step.pours:
         bottle = stands.get(pour.bottle, pour.bottle)
-        ml = session.state.fallen(step.key, pour.bottle) * pour.drop_ml
+        ml = (session.state.fallen(step.key, pour.bottle) + given_up.get(pour.bottle, 0)) * pour.drop_ml
         found[bottle] = found.get(bottle, 0.0) + ml
     return found
 

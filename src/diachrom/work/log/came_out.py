@@ -9,14 +9,15 @@ from diachrom.core.bait.checks.look import labs_of
 from diachrom.core.bait.plan import Plan
 from diachrom.core.bait.surface import ROUGH
 from diachrom.core.light.difference import delta_e
-from diachrom.core.mix.draft import LONGEST_NAME, RECIPE_GROUND, Part
+from diachrom.core.mix.draft import LONGEST_NAME, RECIPE_GROUND
 from diachrom.errors import DiachromError
-from diachrom.store import bottles, plans, recipes
+from diachrom.store import bottles, plans
 from diachrom.store import sessions as kept
 from diachrom.store.log import Entry
 from diachrom.store.sessions import Session
 from diachrom.words import quantity, say
 from diachrom.work.bench import as_painted
+from diachrom.work.bench.cup_now import as_poured
 from diachrom.work.plan.painting import Instead, painted_bait, recipe_numbers
 
 DIFFERS = 2.0  # dE at its 95 percent, beyond which an entry is repeated as it came out
@@ -76,22 +77,15 @@ def keep(connection: sqlite3.Connection, own: CameOut, entry: Entry, *, at: str)
 def _kept(connection: sqlite3.Connection, session: Session, source: str, entry: Entry, at: str) -> str:
     """What a layer is made of that was poured so; "" where that cannot be told any more."""
     run = session.state.run(session.script)
-    made = [one for one in run if one.pours and one.mix.partition("|")[0] == source and "+" not in one.key]
-    parts: list[Part] = []
-    for step in made[-1:]:
-        stands = as_painted.stood_in(session, step)
-        for pour in step.pours:
-            drops = session.state.fallen(step.key, pour.bottle)
-            if drops:
-                parts.append(Part(stands.get(pour.bottle, pour.bottle), drops, pour.drop_ml))
-    numbers = recipe_numbers(source)
-    if not parts:
+    made = [
+        one for one in run if one.mixes and one.mix.partition("|")[0] == source and session.state.drops.get(one.key)
+    ]
+    if not made:
         return ""
-    if numbers is None:
-        return bottles.by_id(connection, [parts[0].bottle])[parts[0].bottle].paint_id
-    draft = recipes.version(connection, *numbers).draft
-    name = say("{name}, as poured", name=draft.name)[:LONGEST_NAME]
-    wanted = replace(draft, parts=tuple(parts), name=name, note=say("Of entry {number}.", number=entry.number))
-    recipe = recipes.new_recipe(connection)
-    saved = recipes.add_version(connection, wanted.to_save(), recipe=recipe, parent_version=None, at=at)
-    return f"{RECIPE_GROUND}{saved.recipe}:{saved.version}"
+    if recipe_numbers(source) is None:
+        stands = as_painted.stood_in(session, made[-1])
+        bottle = next(iter(stands.values()), made[-1].pours[0].bottle)
+        return bottles.one(connection, bottle).paint_id
+    note = say("Of entry {number}.", number=entry.number)
+    saved = as_poured(connection, session, made[-1], note=note, at=at)
+    return "" if saved is None else f"{RECIPE_GROUND}{saved.recipe}:{saved.version}"
