@@ -63,7 +63,8 @@ def page(page, refusals):
     expected = [one if isinstance(one, str) else f"status of {one}" for one in refusals] + (
         ["Response Status Error Code"] if refusals else []
     )
-    assert [trouble for trouble in troubles if not any(text in trouble for text in expected)] == []
+    unexpected = [trouble for trouble in troubles if not any(text in trouble for text in expected)]
+    assert not unexpected, "\n".join(unexpected)
 
 
 @pytest.fixture

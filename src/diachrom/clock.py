@@ -22,6 +22,15 @@ def monotonic_epoch() -> float:
     return max(_STARTED + time.monotonic(), time.time())
 
 
+def iso(seconds: float) -> str:
+    """A moment in seconds since 1970 as it is kept; what is no time is this moment."""
+    try:
+        told = datetime.fromtimestamp(seconds, UTC)
+    except (OverflowError, OSError, ValueError):
+        return now()
+    return told.isoformat(timespec="seconds") if FIRST_YEAR <= told.year <= LAST_YEAR else now()
+
+
 def moment(at: str) -> datetime | None:
     """A time that was kept, None for what is none. Without a zone it is taken for UTC."""
     try:

@@ -6,6 +6,7 @@ from fastapi.responses import Response
 from diachrom import clock
 from diachrom.web.access.welcome import door_of, name_of, welcomed
 from diachrom.web.kit.dependencies import Text
+from diachrom.web.kit.guard import was_sent_away
 from diachrom.web.kit.names import in_at_loopback
 from diachrom.web.kit.pages import render
 
@@ -15,7 +16,13 @@ router = APIRouter(include_in_schema=False)
 @router.get("/sign-in")
 def ask(request: Request) -> Response:
     """Ask for the passphrase."""
-    return render("access/sign_in.html", problem="", name=name_of(request), here=in_at_loopback(request.scope))
+    return render(
+        "access/sign_in.html",
+        problem="",
+        name=name_of(request),
+        here=in_at_loopback(request.scope),
+        forget=was_sent_away(request),
+    )
 
 
 @router.post("/sign-in")

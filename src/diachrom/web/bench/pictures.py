@@ -7,18 +7,17 @@ from fastapi.responses import Response
 
 from diachrom import clock
 from diachrom.core.session.events import Event
-from diachrom.core.session.pouring import cup_step
 from diachrom.core.session.script import LEFT, SIDES
 from diachrom.core.session.sides import in_words
 from diachrom.errors import InvalidInput
 from diachrom.web.bench.routes import Bait, answer
+from diachrom.web.bench.view import cups_of
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.dependencies import AtBench, GivenForm, OpenStore, RowId, Text, Upload
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.words import quantity, say
 from diachrom.work.bench import as_painted, cup_now, sessions, sides
-from diachrom.work.shelf import on_shelf
 
 router = APIRouter(include_in_schema=False)
 WIDTH = 700
@@ -54,15 +53,7 @@ def effect(store: OpenStore, number: RowId) -> Response:
 @router.get("/bench/{number}/bottles")
 def bottles(store: OpenStore, number: RowId) -> Response:
     """What may have got into the cup by mistake: its own bottles first."""
-    session = sessions.session(store, number)
-    now = cup_step(session.script, session.state)
-    run = session.state.run(session.script)[: session.state.position + 1]
-    cups = [one for one in run if one.mixes]
-    cups.sort(key=lambda one: now is None or one.key != now.key)
-    own = {pour.bottle: pour.name for one in cups for pour in one.pours}
-    other = [(one.id, one.full_name) for one in on_shelf.at_hand(store) if one.id not in own]
-    named = [(one.key, one.words.partition(" ")[2]) for one in cups]
-    return render("bench/wrong_drops.html", number=number, cups=named, own=list(own.items()), other=other)
+    return render("bench/wrong_drops.html", number=number, **cups_of(store, sessions.session(store, number)))
 
 
 @router.post("/bench/{number}/air")

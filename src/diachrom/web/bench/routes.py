@@ -6,21 +6,19 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import RedirectResponse, Response
 
 from diachrom import clock
-from diachrom.core.session.events import LONGEST_NOTE, Event
-from diachrom.core.session.places import ZONES, Spot
-from diachrom.core.session.script import LEFT, SIDES
 from diachrom.errors import InvalidInput
 from diachrom.store.sessions import Session
+from diachrom.web.bench.ahead import event_of, moment_of, of_the_same
 from diachrom.web.bench.view import bench_page
 from diachrom.web.kit.answers import go, own_address
-from diachrom.web.kit.dependencies import FormRowId, MaybeFormRowId, OpenStore, RowId, Text
+from diachrom.web.kit.dependencies import GivenForm, MaybeFormRowId, OpenStore, RowId, Text
 from diachrom.web.kit.formatting import day
 from diachrom.web.kit.frame import frame
+from diachrom.web.kit.guard import device_name
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.qr import qr
 from diachrom.words import say
-from diachrom.work.bench import repairs, sessions
-from diachrom.work.kit.figures import figure
+from diachrom.work.bench import sessions
 from diachrom.work.kit.opened import Store
 from diachrom.work.log import filling
 from diachrom.work.orders import orders
@@ -102,60 +100,21 @@ def show(request: Request, store: OpenStore, number: RowId, seen: int | None = N
 
 
 @router.post("/bench/{number}/happen")
-def happen(
-    request: Request,
-    store: OpenStore,
-    number: RowId,
-    kind: Text,
-    step: Text = "",
-    bottle: FormRowId = 0,
-    bait: Bait = -1,
-    what: Text = "",
-    value: Text = "",
-    note: Text = "",
-    layer: FormRowId = 0,
-    place: Text = "",
-    across: Text = "",
-    down: Text = "",
-    zone: Text = "",
-) -> Response:
+def happen(request: Request, store: OpenStore, number: RowId, form: GivenForm) -> Response:
     """Anything that happens at the bench; each press carries an id and is counted once. What goes wrong has a place: as
     it is kept, or where the picture was touched, in shares of it."""
-    at = clock.now()
-    if zone or (across and down) or place in SIDES:
-        place = _place(store, number, place, (across, down), zone)
-    event = Event(
-        kind=kind[:20],
-        at=clock.monotonic_epoch(),
-        step=step[:80],
-        bottle=bottle,
-        what=what[:80],
-        value=value[:80],
-        note=note[: LONGEST_NOTE + 1],
-        bait=bait,
-        layer=layer,
-        place=place[:60],
-    )
-    return answer(request, store, sessions.record_event(store, number, event, at=at))
-
-
-def _place(store: Store, number: int, side: str, touched: tuple[str, str], zone: str) -> str:
-    """A place of the bait, as it is kept: by a word, or where its picture was touched; "" where neither was said.
-    Raises InvalidInput."""
-    if zone in ZONES:
-        _, u, v = ZONES[zone]
-        return Spot(side if side in SIDES else LEFT, u, v).text()
-    if not all(touched):
-        return ""
-    x, y = (figure(one, say("A place"), key="place", least=0, most=1) for one in touched)
-    return repairs.spot_at(store, sessions.session(store, number), side, x, y).text()
+    of_the_same(sessions.session(store, number), request.headers.get("X-Began", ""))
+    at = moment_of(request.headers.get("X-Ago", 0))
+    event = event_of(store, number, form, at=at, by=device_name(request))
+    return answer(request, store, sessions.record_event(store, number, event, at=clock.iso(at)))
 
 
 @router.post("/bench/{number}/end")
 def end(request: Request, store: OpenStore, number: RowId, again: Annotated[bool, Form()] = False) -> Response:
     """It has ended; or is taken up again."""
+    of_the_same(sessions.session(store, number), request.headers.get("X-Began", ""))
     if again:
         sessions.end(store, number, at="")
         return go(request, f"/bench/{number}")
-    made = filling.end(store, number, at=clock.now())
+    made = filling.end(store, number, at=clock.iso(moment_of(request.headers.get("X-Ago", 0))))
     return go(request, f"/log/{made[0]}" if made else "/bench")

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from typing import Any
 
 from diachrom import clock
 from diachrom.core.session import places
@@ -16,6 +17,7 @@ from diachrom.words import listed, quantity, say
 from diachrom.work.bench import repairs, sessions
 from diachrom.work.bench.recounting import Strayed, strayed
 from diachrom.work.kit.opened import Store
+from diachrom.work.shelf import on_shelf
 
 COMING = 3
 TOLD = 8  # things that happened, the latest
@@ -76,6 +78,7 @@ class Slipped:
 class BenchPage:
     number: int
     seq: int
+    began: str  # by which another session of the same number is told
     name: str
     place: int
     count: int
@@ -152,6 +155,7 @@ def bench_page(store: Store, session: Session) -> BenchPage:
     return BenchPage(
         number=session.number,
         seq=session.seq,
+        began=session.at,
         name=session.name,
         place=state.position + 1,
         count=len(run),
@@ -186,6 +190,18 @@ def bench_page(store: Store, session: Session) -> BenchPage:
         ended=bool(session.ended),
         choices=CHOICES,
     )
+
+
+def cups_of(store: Store, session: Session) -> dict[str, Any]:
+    """The cups that were mixed up to here, the one in use first, and what may have got into one by mistake."""
+    now = cup_step(session.script, session.state)
+    run = session.state.run(session.script)[: session.state.position + 1]
+    cups = [one for one in run if one.mixes]
+    cups.sort(key=lambda one: now is None or one.key != now.key)
+    own = {pour.bottle: pour.name for one in cups for pour in one.pours}
+    other = [(one.id, one.full_name) for one in on_shelf.at_hand(store) if one.id not in own]
+    named = [(one.key, one.words.partition(" ")[2]) for one in cups]
+    return {"cups": named, "own": list(own.items()), "other": other}
 
 
 def _cautions(session: Session, here: BenchStep) -> list[tuple[str, str]]:

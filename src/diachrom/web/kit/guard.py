@@ -26,25 +26,36 @@ FOREIGN = "A request from {} is refused: only Diachrom's own pages may ask for a
 HEADERS = {
     "Content-Security-Policy": (
         "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self'; connect-src 'self';"
-        " form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+        " manifest-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
     ),
     "X-Content-Type-Options": "nosniff",
     "Referrer-Policy": "same-origin",
     "Cross-Origin-Resource-Policy": "same-origin",
 }
 SAFE = ("GET", "HEAD", "OPTIONS")
-OPEN_TO_ALL = ("/sign-in", "/pair/", "/guest/", "/static/")  # without being known
+OPEN_TO_ALL = ("/sign-in", "/pair/", "/guest/", "/static/", "/worker.js", "/app.webmanifest")  # without being known
 DEVICE_COOKIE = "device"
 COSTLY = ("skin", "at", "effect", "found", "next")  # and whatever is a file
 MOST_COSTLY = 24  # at once
 DeviceOf = Callable[[str], Device | None]
-AT_MACHINE = "diachrom.at_machine"  # what a scope says of a request
+# What a scope says of a request.
+AT_MACHINE, DEVICE_NAME, SENT_AWAY = "diachrom.at_machine", "diachrom.device", "diachrom.sent_away"
 OWN_SITE = ("same-origin", "none")  # a page of ours, or somebody's own hand
 
 
 def at_machine(request: Request) -> bool:
     """Whether it comes from the machine itself: what only it may do is decided by this."""
     return request.scope.get(AT_MACHINE) is True
+
+
+def was_sent_away(request: Request) -> bool:
+    """Whether it comes from a device that was let in once, and is not any more."""
+    return bool(request.scope.get(SENT_AWAY))
+
+
+def device_name(request: Request) -> str:
+    """What the device is called that a request comes from; "" for the machine itself."""
+    return str(request.scope.get(DEVICE_NAME, ""))
 
 
 class TooLarge(Exception):
@@ -94,6 +105,9 @@ class Guard:
                     named = b"v=" in scope["query_string"]
                     cache = "public, max-age=31536000, immutable" if named else "no-cache"
                 answered["Cache-Control"] = cache
+                if scope.get(SENT_AWAY) and not scope[AT_MACHINE]:  # it forgets what it kept
+                    answered["X-Forget"] = "1"
+                    answered["Clear-Site-Data"] = '"cache", "storage"'
             elif method == "HEAD":  # the same as GET, without what it would hold
                 message = {**message, "body": b""}
             await send(message)
@@ -123,6 +137,8 @@ class Guard:
             cookies.load(headers.get("cookie", "")[:4000])
         device = self.device_of(cookies[DEVICE_COOKIE].value) if DEVICE_COOKIE in cookies else None
         own_hand = by_own_hand(scope, headers)
+        scope[DEVICE_NAME] = "" if device is None else device.name
+        scope[SENT_AWAY] = device is None and DEVICE_COOKIE in cookies
         scope[AT_MACHINE] = own_hand and (not self.names.public or (device is not None and device.here))
         return scope[AT_MACHINE] or device is not None or scope["path"].startswith(OPEN_TO_ALL)
 

@@ -1,61 +1,27 @@
 // Timers are moments of the session's own time: they are drawn from it, and ring once when they
-// come. A drop is drawn as it is tapped.
+// come. A drop is drawn as it is tapped; what waits is drawn on what is kept of the steps to come.
+import { ahead, bottles, estimate, learn, render, waits } from "./bench_ahead.js";
+import { left } from "./kit/bell.js";
 import { _ } from "./kit/words.js";
-const SOON_S = 600; // before a window closes
-const rung = new Set();
 // from the page's own steady clock to the session's time: no clock that is set moves a timer
 let offset = 0;
 const heard = (now) => { if (now) offset = Number(now) - performance.now() / 1000; };
-let sound = null;
-
-const bell = () => { // three strokes that carry over a compressor
-  try {
-    sound ??= new AudioContext();
-    for (const [at, pitch] of [
-        [0, 1760],
-        [0.35, 1320],
-        [0.7, 1760]
-      ]) {
-      const tone = sound.createOscillator(),
-        loud = sound.createGain();
-      tone.type = "square";
-      tone.frequency.value = pitch;
-      loud.gain.setValueAtTime(0.4, sound.currentTime + at);
-      loud.gain.exponentialRampToValueAtTime(0.001, sound.currentTime + at + 0.3);
-      tone.connect(loud).connect(sound.destination);
-      tone.start(sound.currentTime + at);
-      tone.stop(sound.currentTime + at + 0.32);
-    }
-  } catch { /* a browser without sound still shows the bar */ }
-};
-const ring = (what, since) => { // once, when it comes; not for what is long past
-  if (since < 0 || rung.has(what)) return;
-  rung.add(what);
-  if (since < 60) bell();
-};
-const said = (seconds) => {
-  const whole = Math.max(0, Math.ceil(seconds)),
-    hours = Math.floor(whole / 3600),
-    minutes = Math.floor(whole / 60) % 60;
-  return hours ? `${hours} h ${String(minutes).padStart(2, "0")}` :
-    `${minutes}:${String(whole % 60).padStart(2, "0")}`;
-};
 const tick = () => {
   const now = performance.now() / 1000 + offset;
   for (const one of document.querySelectorAll("[data-timer]")) {
     const began = Number(one.dataset.began),
-      ends = Number(one.dataset.ends),
-      closes = Number(one.dataset.closes);
-    const over = now >= ends,
-      left = one.querySelector(".timer-left");
-    one.classList.toggle("over", over);
+      ends = Number(one.dataset.ends);
+    one.classList.toggle("over", now >= ends);
     one.querySelector(".timer-bar").style.width =
       `${Math.min(100, Math.max(0, 100 * (now - began) / Math.max(1, ends - began)))}%`;
-    const past = one.dataset.of === "pot" ? _("over: mix anew") : _("dry");
-    left.textContent = !over ? said(ends - now) : closes ? (now < closes ?
-      _("open, {time} left", { time: said(closes - now) }) : _("its window has closed")) : past;
-    ring(`${one.dataset.timer} ${ends}`, now - ends);
-    if (closes) ring(`${one.dataset.timer} ${closes} closes`, now - closes + SOON_S);
+    one.querySelector(".timer-left").textContent = left({
+      session: document.getElementById("bench").dataset.session,
+      key: one.dataset.timer,
+      words: one.querySelector(".timer-words").textContent,
+      ends,
+      closes: Number(one.dataset.closes),
+      of: one.dataset.of
+    }, now);
   }
 };
 heard(document.getElementById("bench")?.dataset.now);
@@ -80,8 +46,6 @@ document.addEventListener("htmx:afterSettle", () => {
     scrollTo(0, 0);
   }
 });
-// sound is let in by a touch
-document.addEventListener("pointerdown", () => { sound ??= new AudioContext(); }, { once: true });
 // A drop is drawn as it is tapped. Presses wait their turn (hx-sync on #content) and are answered
 // in their order: what
 // an answer does not know of yet is drawn again on it. The big press goes on to the drop that is
@@ -109,7 +73,7 @@ const due = () => {
     _("a drop; {left} to fall", { left: row.querySelector(".bench-count b").textContent }) : "";
 };
 // It is sent as it was pressed, whatever its form says by the time that its turn comes.
-const asPressed = (form, values) => {
+const asPressed = (form, values, words) => {
   const sent = document.createElement("form");
   for (const { name, value } of form.attributes)
     if (name.startsWith("hx-") || ["method", "action"].includes(name)) sent.setAttribute(name,
@@ -120,6 +84,7 @@ const asPressed = (form, values) => {
     sent.append(input);
   }
   sent.hidden = true;
+  sent.words = words;
   document.getElementById("content").append(sent);
   htmx.process(sent);
   sent.requestSubmit();
@@ -130,6 +95,11 @@ addEventListener("submit", (event) => { // on the window: before anybody else he
   if (!form.closest("#bench") || !form.hasAttribute("hx-post")) return;
   const open = form.closest("details");
   if (open) open.open = false; // it was said
+  const chosen = [...form.querySelectorAll(
+      "select[name=what], input[name=value]:not([type=hidden])")]
+    .map((one) => one.selectedOptions?.[0]?.text ?? one.value);
+  const words = chosen.filter(Boolean).join(": ") || event.submitter?.firstChild?.textContent ||
+    "";
   if (form.enctype === "multipart/form-data") return;
   event.preventDefault();
   event.stopPropagation();
@@ -138,7 +108,7 @@ addEventListener("submit", (event) => { // on the window: before anybody else he
     draw(values.get("bottle"));
     due();
   }
-  asPressed(form, values);
+  asPressed(form, values, words.trim());
 }, true);
 const heardOf = new WeakSet();
 const answered = ({ detail: { xhr, requestConfig } }) => {
@@ -160,6 +130,20 @@ document.addEventListener("htmx:beforeSwap", (event) => {
     event.detail.shouldSwap = false;
     anew();
   } // it was overtaken
+  // what waits is ahead of what anybody else knows
+  if (waits() && event.detail.requestConfig?.verb === "get" && event.detail.target?.id ===
+    "bench")
+    event.detail.shouldSwap = false;
+});
+const drawn = async () => {
+  if (await render()) {
+    tapped.length = 0;
+    due();
+  } else if (!waits()) ahead();
+};
+document.addEventListener("presses-wait", drawn);
+document.addEventListener("htmx:sendError", ({ detail: { requestConfig } }) => {
+  if (requestConfig.path.endsWith("/bottles")) bottles();
 });
 document.addEventListener("htmx:afterSwap", () => {
   for (const one of tapped) draw(one);
@@ -168,6 +152,12 @@ document.addEventListener("htmx:afterSwap", () => {
 });
 document.addEventListener("htmx:afterRequest", (event) => {
   answered(event);
+  const { xhr, requestConfig } = event.detail;
+  const seq = Number(xhr.getResponseHeader("X-Bench-Seq"));
+  if (seq && /\/happen$/.test(requestConfig.path)) {
+    const values = [...requestConfig.formData.entries()];
+    learn({ path: requestConfig.path, values, at_ms: Date.now() }, seq);
+  } else if (seq) ahead(); // another at the session
   if (event.detail.xhr.status && event.detail.elt.parentElement?.id === "content" && event
     .detail.elt.matches("form[hidden]")) event.detail.elt.remove();
   if (event.detail.xhr.status >= 400 && event.detail.requestConfig?.path.startsWith("/bench/"))
@@ -208,4 +198,9 @@ document.addEventListener("key", (event) => {
     event.preventDefault();
     press.click();
   }
+});
+// Opened where nobody answers it stands as it did, with what waits.
+drawn();
+estimate().then((now) => {
+  if (now > performance.now() / 1000 + offset) heard(now);
 });

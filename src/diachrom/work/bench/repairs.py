@@ -10,12 +10,13 @@ from diachrom.core.bait.surface import ROUGH
 from diachrom.core.bait.view import framed
 from diachrom.core.session import mends
 from diachrom.core.session.events import Event
-from diachrom.core.session.places import Spot
+from diachrom.core.session.places import ZONES, Spot
 from diachrom.core.session.script import LEFT, SIDES
 from diachrom.errors import DiachromError, InvalidInput
-from diachrom.store import plans
+from diachrom.store import plans, sessions
 from diachrom.store.sessions import Session
 from diachrom.words import say
+from diachrom.work.kit.figures import figure
 from diachrom.work.plan.painting import laid as laid_layers
 
 FRESH_S = 300  # that paint is wet at least, for a swab
@@ -56,6 +57,18 @@ def spot_at(connection: sqlite3.Connection, standing: Session, side: str, across
     if not 0 <= u <= 1 or abs(float(height[near]) - wanted) > BESIDE:
         raise InvalidInput(say("That is beside the bait: touch it on the bait."), field="place")
     return Spot(side, round(u, 3), round(float(v[near]), 3))
+
+
+def place_of(connection: sqlite3.Connection, number: int, side: str, touched: tuple[str, str], zone: str) -> str:
+    """A place of a session's bait, as it is kept: by a word, or where its picture was touched; as it was given where
+    neither was said, "" for a side alone. Raises InvalidInput."""
+    if zone in ZONES:
+        _, u, v = ZONES[zone]
+        return Spot(side if side in SIDES else LEFT, u, v).text()
+    if not all(touched):
+        return "" if side in SIDES else side
+    x, y = (figure(one, say("A place"), key="place", least=0, most=1) for one in touched)
+    return spot_at(connection, sessions.session(connection, number), side, x, y).text()
 
 
 def _plan_here(connection: sqlite3.Connection, standing: Session) -> Plan | None:

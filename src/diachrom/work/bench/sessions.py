@@ -157,6 +157,16 @@ def _jar(connection: sqlite3.Connection, standing: Session, made: BenchStep, ml:
     return charging.keep_in_jar(connection, saved.recipe, saved.version, ml, at=at, poured=True)
 
 
+def standing_at(session: Session, position: int) -> Session:
+    """The same session where it comes to a step, with nothing else changed."""
+    return replace(session, state=replace(session.state, position=position))
+
+
+def going_on(connection: sqlite3.Connection) -> list[Session]:
+    """The sessions under way, the latest first."""
+    return sessions.under_way(connection, MOST_SEEN)
+
+
 def with_a_bait(connection: sqlite3.Connection) -> frozenset[int]:
     """Of the sessions under way those that have a bait to be seen."""
     own = sessions.under_way(connection, MOST_SEEN)

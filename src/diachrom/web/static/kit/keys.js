@@ -54,7 +54,7 @@ document.addEventListener("keydown", (event) => {
     return;
   }
   const button = document.querySelector(`[data-key="${CSS.escape(event.key)}"]:enabled`);
-  if (button) {
+  if (button && !button.closest("[hidden]")) {
     event.preventDefault();
     button.click();
     return;

@@ -1,0 +1,3 @@
+// This device was sent away: what it kept goes.
+import { forget } from "./waiting.js";
+forget();
