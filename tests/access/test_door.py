@@ -1,6 +1,8 @@
 """The network's door: nobody without a token comes in, tokens can be taken back, and guesses are slow."""
 
+import contextlib
 import socket
+import ssl
 import time
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
@@ -270,6 +272,45 @@ def test_a_certificate_of_its_own_holds_its_address_and_is_kept(bench):
     assert certificate.fingerprint(first) == told
     certificate.certificate(bench, "192.0.2.8")
     assert certificate.fingerprint(first) != told
+
+
+@pytest.mark.parametrize(("host", "trusted"), [("192.168.1.7", True), ("bench.local", True), ("192.0.2.7", False)])
+def test_who_trusts_its_authority_trusts_it_on_a_home_network_and_nowhere_else(bench, host, trusted):
+    files = certificate.certificate(bench, host)
+    server, client = ssl.create_default_context(ssl.Purpose.CLIENT_AUTH), ssl.create_default_context()
+    server.load_cert_chain(*files)
+    client.load_verify_locations(certificate.authority(bench))
+
+    def shakes_hands(name):
+        to_server, to_client = ssl.MemoryBIO(), ssl.MemoryBIO()
+        ends = [
+            server.wrap_bio(to_server, to_client, server_side=True),
+            client.wrap_bio(to_client, to_server, server_hostname=name),
+        ]
+        for end in [*reversed(ends), *ends, *ends]:
+            with contextlib.suppress(ssl.SSLWantReadError):
+                end.do_handshake()
+        return ends[1].version()
+
+    if trusted:
+        assert shakes_hands(host) == "TLSv1.3"
+    else:
+        with pytest.raises(ssl.SSLCertVerificationError):
+            shakes_hands(host)
+    with pytest.raises(ssl.SSLCertVerificationError):
+        shakes_hands("bank.example")
+    assert (bench / "tls/authority-key.pem").stat().st_mode & 0o077 == 0
+
+
+def test_the_authority_is_given_to_anybody_and_what_a_device_kept_goes_when_it_is_sent_away(outside):
+    assert b"BEGIN CERTIFICATE" in outside.get("/diachrom-authority.crt").content
+    assert outside.get("/app.webmanifest").json()["start_url"] == "/"
+    assert outside.get("/worker.js").headers["content-type"].startswith("text/javascript")
+    assert "X-Forget" not in outside.get("/home").headers  # never known
+    away = outside.get("/home", headers={"cookie": "device=was-known"})
+    assert (away.headers["X-Forget"], away.headers["Clear-Site-Data"]) == ("1", '"cache", "storage"')
+    assert "forget.js" in outside.get("/sign-in", headers={"cookie": "device=was-known"}).text
+    assert "forget.js" not in outside.get("/sign-in").text
 
 
 @pytest.mark.parametrize(

@@ -55,6 +55,11 @@ def test_a_phone_is_paired_taps_a_drop_and_is_sent_away(page, machine, browser, 
     more.click()
     expect(beads).to_have_count(before + 1)
 
+    # It keeps the steps to come, and forgets them when it is sent away.
+    phone.goto(f"{shared}/bench/1")
+    kept = "import('/static/kit/waiting.js').then((one) => one.every('ahead')).then((all) => all.length)"
+    phone.wait_for_function(f"{kept}.then((count) => count === 1)")
+
     page.reload()
     page.goto(f"{machine}/access")
     expect(page.locator(".devices")).to_contain_text("Kari's phone")
@@ -62,12 +67,16 @@ def test_a_phone_is_paired_taps_a_drop_and_is_sent_away(page, machine, browser, 
     expect(page.locator("main")).to_contain_text("No device is paired yet.")
     phone.reload()
     phone.wait_for_url("**/sign-in")
+    phone.wait_for_function(f"{kept}.then((count) => count === 0)")
     context.close()
     page.get_by_role("button", name="Stop sharing").click()
     expect(page.get_by_role("button", name="Share on this network")).to_be_visible()
 
 
-def test_where_an_address_is_set_this_machines_browsers_come_in_one_by_one(page, address, bench, browser, accessible):
+def test_where_an_address_is_set_this_machines_browsers_come_in_one_by_one(
+    page, address, bench, browser, accessible, refusals
+):
+    refusals += [401]  # what a page asks for whose browser is not let in any more
     page.goto(f"{address}/access")
     page.get_by_label("Address on printed codes").fill("https://bench.example")
     page.get_by_role("button", name="Save the address").click()

@@ -1,4 +1,4 @@
-"""A phone at the bench with nobody to answer it: nothing is lost, everything is counted once, in the order of the hand."""
+"""A phone at the bench with nobody to answer it: nothing is lost, and all is counted once, in the order of the hand."""
 
 import re
 
@@ -39,13 +39,7 @@ def away(page, bench, refusals):
         "caches.open('diachrom-pages').then((one) => one.match('/bench/under-way')).then((one) => !!one)"
     )
     page.wait_for_function(
-        """() => new Promise((done) => {
-            const asked = indexedDB.open('diachrom', 1);
-            asked.onsuccess = () => {
-                const all = asked.result.transaction('ahead').objectStore('ahead').getAll();
-                all.onsuccess = () => { done(all.result.length > 0); asked.result.close(); };
-            };
-        })"""
+        "import('/static/kit/waiting.js').then((one) => one.every('ahead')).then((all) => all.length > 0)"
     )
     yield address, goes, comes_back
     stop(running["server"])
@@ -204,3 +198,28 @@ def test_a_glove_meets_every_press_of_the_bench(page, address, theme, least, siz
     )
     assert not small, "\n".join(small)
     assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
+
+
+def test_what_dries_is_on_the_rail_of_every_page_and_its_bell_rings_there(page, bench, address):
+    page.add_init_script("navigator.vibrate = (how) => { (window.rung ??= []).push(how); return true; };")
+    page.goto(f"{address}/shelf")
+    expect(page.locator("#rail-timers a")).to_have_count(0)
+    now = clock.monotonic_epoch()
+    with opened(bench) as store:
+        own = sessions.session(store, HALF_DONE)
+        while not own.state.timers:
+            here = own.state.here(own.script)
+            for caution in here.cautions:
+                own = sessions.record_event(store, HALF_DONE, Event("agree", now, what=caution), at=clock.iso(now))
+            ends = now - here.dries_s + 4  # done long ago: it is dry in a moment
+            done = Event("next", ends, step=here.key, value="all")
+            own = sessions.record_event(store, HALF_DONE, done, at=clock.iso(ends))
+    page.goto(f"{address}/recipes")
+    row = page.locator("#rail-timers a").first
+    expect(row).to_contain_text("dry")
+    page.wait_for_function("window.rung?.length === 1")
+    page.goto(f"{address}/plan")  # it rang on another page already
+    expect(page.locator("#rail-timers a").first).to_contain_text("dry")
+    assert page.evaluate("window.rung") is None
+    row.click()
+    expect(page.locator("#bench")).to_be_visible()

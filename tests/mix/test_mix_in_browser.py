@@ -351,3 +351,19 @@ def test_the_bottles_found_stay_while_an_answer_to_something_else_arrives(page, 
     expect(page.locator(".row-bottle.picked")).to_contain_text("Perlemor Blaa")
     expect(page.locator(".found-bottle")).to_have_count(0)
     expect(page.locator("#add")).to_have_value("")
+
+
+def test_two_at_one_cup_see_what_the_other_pours(page, address):
+    page.goto(f"{address}/mix")
+    other = page.context.new_page()
+    other.goto(f"{address}/mix")
+    name = page.locator(".row-bottle").first.get_attribute("data-name")
+    drops = int(count(page, name).input_value())
+    page.locator('.row-bottle [data-pour="1"]').first.click()
+    expect(count(other, name)).to_have_value(str(drops + 1))
+    # What is typed on one of them stays while the other pours.
+    other.locator("#add").fill("Torv")
+    page.locator('.row-bottle [data-pour="1"]').first.click()
+    other.wait_for_timeout(3500)
+    expect(other.locator("#add")).to_have_value("Torv")
+    other.close()

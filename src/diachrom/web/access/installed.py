@@ -1,6 +1,6 @@
 """The application as a phone installs it: its manifest, its icons, and the worker that keeps the session under way."""
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Request
 from fastapi.responses import FileResponse, JSONResponse, Response
 
 from diachrom.web.kit.pages import STATIC
@@ -29,6 +29,15 @@ def manifest() -> Response:
     """What a phone needs to put Diachrom beside its other applications."""
     told = {**MANIFEST, "description": str(say("Mixes, plans and the bench session of a lure painter."))}
     return JSONResponse(told, media_type="application/manifest+json")
+
+
+@router.get("/diachrom-authority.crt")
+def authority(request: Request) -> Response:
+    """What a device comes to trust so that its browser calls this bench's HTTPS secure. It holds no secret."""
+    from diachrom.work.access import certificate  # takes a while, and few need it
+
+    path = certificate.authority(request.app.state.folder)
+    return FileResponse(path, media_type="application/x-x509-ca-cert", filename="diachrom-authority.crt")
 
 
 @router.get("/worker.js")

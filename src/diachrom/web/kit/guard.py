@@ -33,7 +33,15 @@ HEADERS = {
     "Cross-Origin-Resource-Policy": "same-origin",
 }
 SAFE = ("GET", "HEAD", "OPTIONS")
-OPEN_TO_ALL = ("/sign-in", "/pair/", "/guest/", "/static/", "/worker.js", "/app.webmanifest")  # without being known
+OPEN_TO_ALL = (
+    "/sign-in",
+    "/pair/",
+    "/guest/",
+    "/static/",
+    "/worker.js",
+    "/app.webmanifest",
+    "/diachrom-authority.crt",
+)  # without being known
 DEVICE_COOKIE = "device"
 COSTLY = ("skin", "at", "effect", "found", "next")  # and whatever is a file
 MOST_COSTLY = 24  # at once

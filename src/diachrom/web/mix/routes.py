@@ -27,9 +27,17 @@ Fallen = Annotated[int, Form(ge=-500, le=500)]
 @router.get("/mix")
 def mix(request: Request, store: OpenStore) -> Response:
     """Mix: the cup and its bottles, and the mix as sprayed."""
+    if is_fragment_wanted(request):  # another device has changed it
+        return _changed(request, store)
     return render(
         "mix/page.html", page=mix_page(cup.see(store), large=_large(request)), frame=frame(request, store, "mix")
     )
+
+
+@router.get("/mix/revision")
+def revision(store: OpenStore) -> Response:
+    """The cup's revision: a page that shows another one asks for the cup."""
+    return Response(str(cup.revision(store)), media_type="text/plain")
 
 
 def _large(request: Request) -> bool:

@@ -174,6 +174,30 @@ document.addEventListener("key", (event) => {
   }
 });
 
+// What another device pours is seen here while this hand rests.
+const FOLLOWED_MS = 3000;
+const rests = () => !document.hidden && !digits && ![...falling.values()].some(Boolean) &&
+  !document.querySelector(".htmx-request") && !found().length && !document.activeElement?.closest(
+    "#mix :is(input, textarea, select)");
+setInterval(async () => {
+  const seen = mix().dataset.revision;
+  const isAsItWas = () => rests() && mix().dataset.revision === seen;
+  if (!rests()) return;
+  try {
+    const now = await fetch("/mix/revision");
+    if (!now.ok || await now.text() === seen || !isAsItWas()) return;
+    const answer = await fetch("/mix", { headers: { "HX-Request": "true" } });
+    const fresh = new DOMParser().parseFromString(await answer.text(), "text/html");
+    if (!answer.ok || !isAsItWas()) return;
+    for (const id of ["mix", "rail-cup"]) {
+      const part = document.getElementById(id);
+      Idiomorph.morph(part, fresh.getElementById(id), { morphStyle: "outerHTML" });
+      htmx.process(document.getElementById(id));
+    }
+    document.dispatchEvent(new CustomEvent("htmx:afterSettle", { detail: { elt: mix() } }));
+  } catch { /* it is asked again */ }
+}, FOLLOWED_MS);
+
 // Enter in a field says what leaving it says.
 document.addEventListener("keydown", (event) => {
   if (event.key === "Enter" && event.target.matches("#name, .count")) {

@@ -64,6 +64,11 @@ class CupSeen:
     pouring: tuple[int, int] | None  # drops that fell and drops that were counted, while it is poured by a count
 
 
+def revision(connection: sqlite3.Connection) -> int:
+    """It grows with every change of the cup."""
+    return cups.now(connection).revision
+
+
 def see(connection: sqlite3.Connection) -> CupSeen:
     """Predict what is in the cup now."""
     now = cups.now(connection)
