@@ -11,6 +11,7 @@ from diachrom.core.session.events import SLIPS
 from diachrom.core.session.mends import MEANS, ORDER, repaired, ways
 from diachrom.core.session.places import Spot, read
 from diachrom.errors import InvalidInput
+from diachrom.web.bench.view import bench_page
 from diachrom.work.bench import as_painted, repairs
 from diachrom.work.plan.painting import painted_bait
 
@@ -184,3 +185,17 @@ def test_a_touch_on_the_picture_is_a_place_of_the_bait(over_plan):
     assert right.u > 0.6  # seen from its right its nose is on the right
     with pytest.raises(InvalidInput, match="beside the bait"):
         hand.on(lambda store: repairs.spot_at(store, hand.session, "left", 0.5, 0.02))
+
+
+def test_what_went_wrong_is_mended_later_where_nobody_said_how(over_plan):
+    hand = over_plan()
+    step = hand.goes_to(lambda step: step.layer == 2 and step.coats)
+    hand.does("slip", step=step.key, what="splatter", place=Spot("left", 0.3, 0.2).text())
+    hand.goes_on()
+    hand.goes_on()
+    page = hand.on(bench_page, hand.session)
+    assert page.slipped is None
+    assert "splatter" in page.unmended.words
+    assert page.unmended.ways
+    hand.does("mend", what=page.unmended.ways[0].key, place=page.unmended.place, note="Lifted")
+    assert hand.on(bench_page, hand.session).unmended is None

@@ -103,7 +103,8 @@ class BenchPage:
     changed_here: bool  # at this step, or in the cup that it is sprayed from
     cup: bool  # something was mixed up to here
     cup_astray: bool  # and is not as it was meant, with nothing done about it
-    slipped: Slipped | None
+    slipped: Slipped | None  # at this step
+    unmended: Slipped | None  # before it, with nothing done about it
     layers: Sequence[Choice]  # that something may have gone wrong with, the last first
     left_over: str  # the mix that may be left over
     left_now: bool  # nothing to come uses it
@@ -149,6 +150,7 @@ def bench_page(store: Store, session: Session) -> BenchPage:
     """A session as it stands, with the step that is to be done now."""
     state = session.state
     run, here = state.run(session.script), state.here(session.script)
+    slipped = None if here is None else _slipped(store, session, here)
     pours = [] if here is None else [_pour(session, here, index) for index in range(len(here.pours))]
     left = sessions.left_over(session)
     own = [event for event in session.state.photos if event.value.isdecimal()]
@@ -180,7 +182,8 @@ def bench_page(store: Store, session: Session) -> BenchPage:
         changed_here=here is not None and (_is_changed(session, [here]) or _is_cup_astray(session)),
         cup=cup_step(session.script, state) is not None,
         cup_astray=_is_cup_astray(session),
-        slipped=None if here is None else _slipped(store, session, here),
+        slipped=slipped,
+        unmended=None if here is None or slipped is not None else _unmended(store, session),
         layers=[Choice(str(number), words) for number, words in repairs.layers_so_far(session)[:MOST_LAYERS]],
         left_over="" if left is None else left.words.partition(" ")[2],
         left_now=left is not None and _is_left_now(session, run, left),
@@ -263,9 +266,19 @@ def _slipped(store: Store, session: Session, here: BenchStep) -> Slipped | None:
     told_here = [event for event in (*session.state.slips, *session.state.mends) if event.step == here.key]
     own = [event for event in told_here if event.kind in ("slip", "mend")]
     last: Event | None = max(own, key=lambda one: (one.at, one.kind == "mend"), default=None)
-    if last is None or last.kind != "slip":
+    return None if last is None or last.kind != "slip" else _with_ways(store, session, last)
+
+
+def _unmended(store: Store, session: Session) -> Slipped | None:
+    """The last that went wrong, where nobody said since what is done about it: as when nobody answered."""
+    slips = [one for one in session.state.slips if one.kind == "slip"]
+    if not slips or any(one.kind == "mend" and one.at >= slips[-1].at for one in session.state.mends):
         return None
+    return _with_ways(store, session, slips[-1])
+
+
+def _with_ways(store: Store, session: Session, slip: Event) -> Slipped:
     length_mm = repairs.length_of(store, session)
-    spot = places.read(last.place)
+    spot = places.read(slip.place)
     where = "" if spot is None else spot.words(length_mm)
-    return Slipped(told(last), last.bait, repairs.mends_here(store, session, last), where, last.place)
+    return Slipped(told(slip), slip.bait, repairs.mends_here(store, session, slip), where, slip.place)

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from types import NoneType
 from typing import Any
 
+from diachrom import clock
 from diachrom.core.session.script import SIDES
 from diachrom.store.log import FAULTS, Entry
 from diachrom.web.kit.choices import Choice
@@ -104,6 +105,10 @@ def _detail(entry: Entry) -> str:
         day(entry.at),
         say("for {customer}", customer=entry.customer) if entry.customer else "",
     ]
+    hours = _rows(entry.told or {}, "hours")
+    times = [clock.moment(str(one)) for one in hours]
+    if len(times) == 2 and times[0] is not None and times[1] is not None:
+        parts.append(say("{start} to {end}", start=f"{times[0]:%H:%M}", end=f"{times[1]:%H:%M}"))
     if entry.minutes:
         parts.append(
             say("{minutes} h at the bench", minutes=quantity(entry.minutes / 60, ".1f"))

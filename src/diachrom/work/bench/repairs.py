@@ -83,7 +83,7 @@ def _plan_here(connection: sqlite3.Connection, standing: Session) -> Plan | None
 def mends_here(connection: sqlite3.Connection, standing: Session, slip: Event) -> Sequence[mends.Way]:
     """How a slip is put right, by what lies beneath and by how wet it is still; nothing where no layer was laid."""
     run = standing.state.run(standing.script)
-    here = standing.state.here(standing.script)
+    here = next((one for one in run if one.key == slip.step), None) or standing.state.here(standing.script)
     layer = slip.layer or (here.layer if here is not None else None) or next(iter(layers_so_far(standing)), (0, ""))[0]
     steps = [one for one in (*standing.script.before, *run) if one.layer == layer and one.plan]
     if not layer or not steps:

@@ -6,6 +6,7 @@ from typing import Any
 
 import numpy as np
 
+from diachrom import clock
 from diachrom.core.bait.checks.look import FACING, labs_of
 from diachrom.core.bait.plan import CLEARS, WHATS, Layer, Plan
 from diachrom.core.bait.regions import REGIONS
@@ -23,6 +24,7 @@ from diachrom.work.bench import as_painted
 from diachrom.work.bench import sessions as bench
 from diachrom.work.log import entries
 from diachrom.work.mix import overspray_history
+from diachrom.work.orders import in_hand
 from diachrom.work.orders.laying import laid_plan
 from diachrom.work.plan.job import job
 from diachrom.work.plan.painting import laid, painted_bait, recipe_numbers
@@ -47,7 +49,9 @@ def end(connection: sqlite3.Connection, number: int, *, at: str) -> list[int]:
         made = [log.add(connection, one) for one in _entries(connection, session, at)]
         for one in made:
             entries.keep_words(connection, one)
-        return made
+    if session.order is not None and session.state.done:
+        in_hand.goes_on(connection, session.order, at=at)
+    return made
 
 
 def as_planned(connection: sqlite3.Connection, plan: Plan) -> dict[str, Any]:
@@ -126,6 +130,7 @@ def _told(
     # [row of the drying table, moment in seconds] of the last clear coat; empty without one.
     moments = session.state.moments
     coats = [one for one in own if one.kind == "clear" and one.key in moments]
+    times = [*([] if session.state.began is None else [session.state.began]), *moments.values()]
     # [bottle, its name, ml, cost] of all that was poured.
     found: dict[int, float] = {}
     for step in made:
@@ -148,6 +153,7 @@ def _told(
         "recipes": _recipes(bait.planned),
         "waits": waits,
         "cleared": [coats[-1].paint, moments[coats[-1].key]] if coats else [],
+        "hours": [clock.iso(min(times)), clock.iso(max(times))] if times else [],
         "told": [_with_step(own, made, one) for one in events],
         "facts": {key: value for step in own for key, value in session.state.facts.get(step.key, {}).items()},
         "colours": colours(connection, bait),

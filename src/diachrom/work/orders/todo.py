@@ -15,6 +15,7 @@ from diachrom.store import orders
 from diachrom.store.orders import DoneStep, Order
 from diachrom.words import say
 from diachrom.work.kit import schedules
+from diachrom.work.orders.airbrush import loaded
 from diachrom.work.orders.bench import bench_time, hours_from, ways
 from diachrom.work.orders.laying import (
     CupOf,
@@ -75,7 +76,9 @@ def to_do(connection: sqlite3.Connection, number: int, *, at: str, dragged: tupl
         for key, mix in mixes(list(plans.values()), time.pace).items()
     }
     hours, taken = _beside(connection, order, start, hours_from(time.hours, start))
-    bench = Bench(hours, airbrushes=time.airbrushes, rack=time.rack, turner=time.turner, taken=taken)
+    moment = clock.moment(at)
+    held_now = () if moment is None else loaded(connection, moment.timestamp())[: time.airbrushes]
+    bench = Bench(hours, airbrushes=time.airbrushes, rack=time.rack, turner=time.turner, taken=taken, loaded=held_now)
     held = dict([*order.pins.items(), dragged] if dragged else order.pins)
     pins = {block: minute_of(when, start) for block, when in held.items() if when}
     table = cleaning(following(cups), time.pace)
