@@ -75,3 +75,11 @@ def levels(folder):
 def session(folder, number=HALF_DONE):
     with opened(folder) as store:
         return sessions.session(store, number)
+
+
+def until(page, script):
+    """Wait until a script says so."""
+    end = time.monotonic() + 60
+    while not page.evaluate(script):
+        assert time.monotonic() < end, script
+        page.wait_for_timeout(50)

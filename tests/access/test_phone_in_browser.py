@@ -3,6 +3,7 @@
 import re
 
 import pytest
+from phone_at_bench import until
 from playwright.sync_api import expect
 
 from diachrom.web.server import running, server_for
@@ -58,7 +59,7 @@ def test_a_phone_is_paired_taps_a_drop_and_is_sent_away(page, machine, browser, 
     # It keeps the steps to come, and forgets them when it is sent away.
     phone.goto(f"{shared}/bench/1")
     kept = "import('/static/kit/waiting.js').then((one) => one.every('ahead')).then((all) => all.length)"
-    phone.wait_for_function(f"{kept}.then((count) => count === 1)")
+    until(phone, f"{kept}.then((count) => count === 1)")
 
     page.reload()
     page.goto(f"{machine}/access")
@@ -67,7 +68,7 @@ def test_a_phone_is_paired_taps_a_drop_and_is_sent_away(page, machine, browser, 
     expect(page.locator("main")).to_contain_text("No device is paired yet.")
     phone.reload()
     phone.wait_for_url("**/sign-in")
-    phone.wait_for_function(f"{kept}.then((count) => count === 0)")
+    until(phone, f"{kept}.then((count) => count === 0)")
     context.close()
     page.get_by_role("button", name="Stop sharing").click()
     expect(page.get_by_role("button", name="Share on this network")).to_be_visible()

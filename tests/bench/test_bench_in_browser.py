@@ -128,7 +128,7 @@ def test_the_half_finished_session_is_taken_up_killed_mended_and_cleared(page, b
         go_on(page)
         read_cautions(page)
         go_on(page)
-        timers = page.locator("[data-timer]")
+        timers = page.locator(".bench-timers [data-timer]")
         expect(timers).to_have_count(2)
         for one, seconds in ((timers.nth(0), 2970), (timers.nth(1), 86_400)):
             began, ends = (float(one.get_attribute(f"data-{key}")) for key in ("began", "ends"))

@@ -3,7 +3,7 @@
 import re
 
 import pytest
-from phone_at_bench import HALF_DONE, PHONE, go_to, levels, read_cautions, serve, session, stop, words
+from phone_at_bench import HALF_DONE, PHONE, go_to, levels, read_cautions, serve, session, stop, until, words
 from playwright.sync_api import expect
 
 from diachrom import clock
@@ -34,13 +34,9 @@ def away(page, bench, refusals):
         running["server"], _ = serve(bench, int(address.rsplit(":", 1)[1]))
 
     page.goto(f"{address}/bench/{HALF_DONE}")
-    page.wait_for_function("navigator.serviceWorker.ready.then(() => true)")
-    page.wait_for_function(
-        "caches.open('diachrom-pages').then((one) => one.match('/bench/under-way')).then((one) => !!one)"
-    )
-    page.wait_for_function(
-        "import('/static/kit/waiting.js').then((one) => one.every('ahead')).then((all) => all.length > 0)"
-    )
+    until(page, "navigator.serviceWorker.ready.then(() => true)")
+    until(page, "caches.open('diachrom-pages').then((one) => one.match('/bench/under-way')).then((one) => !!one)")
+    until(page, "import('/static/kit/waiting.js').then((one) => one.every('ahead')).then((all) => all.length > 0)")
     yield address, goes, comes_back
     stop(running["server"])
 
@@ -153,8 +149,9 @@ def test_what_waits_is_sent_from_any_page_and_leaving_is_warned_of(page, bench, 
     comes_back()
     comes_back_later.goto(f"{address}/shelf")
     expect(comes_back_later.locator("#presses")).to_be_hidden()
-    comes_back_later.wait_for_function(
-        "import('/static/kit/waiting.js').then((one) => one.every('presses')).then((all) => all.length === 0)"
+    until(
+        comes_back_later,
+        "import('/static/kit/waiting.js').then((one) => one.every('presses')).then((all) => all.length === 0)",
     )
     assert sum(session(bench).state.drops["2:make"].values()) == drops + 1
 
@@ -217,7 +214,7 @@ def test_what_dries_is_on_the_rail_of_every_page_and_its_bell_rings_there(page, 
     page.goto(f"{address}/recipes")
     row = page.locator("#rail-timers a").first
     expect(row).to_contain_text("dry")
-    page.wait_for_function("window.rung?.length === 1")
+    until(page, "window.rung?.length === 1")
     page.goto(f"{address}/plan")  # it rang on another page already
     expect(page.locator("#rail-timers a").first).to_contain_text("dry")
     assert page.evaluate("window.rung") is None

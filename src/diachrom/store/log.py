@@ -88,6 +88,12 @@ def change(connection: sqlite3.Connection, number: int, values: Mapping[str, Any
         connection.execute(f"UPDATE log_entry SET {sets} WHERE number = :number", {**own, "number": number})
 
 
+def set_told(connection: sqlite3.Connection, number: int, told: Mapping[str, Any]) -> None:
+    """What is known of an entry. Inside `writing`."""
+    text = json.dumps(every_kept(told), ensure_ascii=False)
+    connection.execute("UPDATE log_entry SET told = :told WHERE number = :number", {"told": text, "number": number})
+
+
 def entry(connection: sqlite3.Connection, number: int) -> Entry:
     """Raises NotFound."""
     row = connection.execute(f"SELECT {COLUMNS} FROM log_entry WHERE number = :number", {"number": number}).fetchone()

@@ -17,10 +17,10 @@ from diachrom.web.kit.dependencies import AtBench, GivenForm, OpenStore, RowId, 
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.words import quantity, say
-from diachrom.work.bench import as_painted, cup_now, sessions, sides
+from diachrom.work.bench import as_painted, baits, cup_now, sessions, sides
 
 router = APIRouter(include_in_schema=False)
-WIDTH = 700
+WIDTH, SMALL = 700, 220
 KEPT = {"Cache-Control": "no-cache"}
 
 
@@ -33,10 +33,15 @@ def picture(store: OpenStore, number: RowId, step: str = "", finished: bool = Fa
 
 
 @router.get("/bench/{number}/bait.png")
-def bait(store: OpenStore, number: RowId, side: str = LEFT) -> Response:
-    """The bait as it is now, from a side: where it is touched something went wrong."""
+def bait(
+    store: OpenStore, number: RowId, side: str = LEFT, step: str = "", bait: int = -1, small: bool = False
+) -> Response:
+    """The bait as it is now, from a side: where it is touched something went wrong; or one of several, after the step
+    that was done to it last."""
     own = side if side in SIDES else LEFT
-    made = as_painted.picture(store, sessions.session(store, number), width=WIDTH, side=own)
+    wide = SMALL if small else WIDTH
+    session = sessions.session(store, number)
+    made = as_painted.picture(store, session, step=step[:120], width=wide, side=own, bait=min(bait, 10_000))
     return Response(made, media_type="image/png", headers=KEPT)
 
 
@@ -54,6 +59,13 @@ def effect(store: OpenStore, number: RowId) -> Response:
 def bottles(store: OpenStore, number: RowId) -> Response:
     """What may have got into the cup by mistake: its own bottles first."""
     return render("bench/wrong_drops.html", number=number, **cups_of(store, sessions.session(store, number)))
+
+
+@router.get("/bench/{number}/who")
+def who(store: OpenStore, number: RowId) -> Response:
+    """Which device did what."""
+    rows = baits.who(store, sessions.session(store, number), say("this machine"))
+    return render("bench/who.html", rows=rows)
 
 
 @router.post("/bench/{number}/air")

@@ -14,7 +14,8 @@ from diachrom.core.session.state import MOST_BACK, Timer
 from diachrom.store.sessions import Session
 from diachrom.web.kit.choices import Choice
 from diachrom.words import listed, quantity, say
-from diachrom.work.bench import repairs, sessions
+from diachrom.work.bench import baits, repairs, sessions
+from diachrom.work.bench.baits import BaitNow
 from diachrom.work.bench.recounting import Strayed, strayed
 from diachrom.work.kit.opened import Store
 from diachrom.work.shelf import on_shelf
@@ -110,6 +111,7 @@ class BenchPage:
     left_now: bool  # nothing to come uses it
     photos: Sequence[PhotoView]
     both_sides: bool
+    baits: Sequence[BaitNow]  # each, where there are several
     paused: bool
     ended: bool
     choices: "Choices"
@@ -189,6 +191,7 @@ def bench_page(store: Store, session: Session) -> BenchPage:
         left_now=left is not None and _is_left_now(session, run, left),
         photos=[PhotoView(int(one.value), SIDES.get(one.what, "")) for one in own[-MOST_PHOTOS:]],
         both_sides={photo.what for photo in state.photos} >= {LEFT, RIGHT},
+        baits=[] if session.ended else baits.every(session),
         paused=state.paused,
         ended=bool(session.ended),
         choices=CHOICES,

@@ -7,17 +7,17 @@ from fastapi.responses import Response
 
 from diachrom import clock
 from diachrom.core.session.script import SIDES
-from diachrom.units import MM
+from diachrom.units import ML, MM
 from diachrom.web.kit.answers import file, go
 from diachrom.web.kit.choices import Choice
-from diachrom.web.kit.dependencies import FormRowId, GivenForm, MaybeRowId, OpenStore, RowId, Text, Upload
+from diachrom.web.kit.dependencies import AtBench, FormRowId, GivenForm, MaybeRowId, OpenStore, RowId, Text, Upload
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.log.view import FIELDS, bars, entry_page, given_pictures, wall
 from diachrom.words import say
 from diachrom.work.kit.figures import figure, whole
 from diachrom.work.log import again as repeating
-from diachrom.work.log import customer, entries, year
+from diachrom.work.log import customer, entries, used, year
 from diachrom.work.plan import bringing
 
 router = APIRouter(include_in_schema=False)
@@ -55,7 +55,7 @@ def new(request: Request, store: OpenStore, form: GivenForm) -> Response:
 @router.get("/log/{number}")
 def show(request: Request, store: OpenStore, number: RowId) -> Response:
     """An entry: what was planned beside what was done, and how it fared."""
-    page = entry_page(store, entries.one(store, number))
+    page = entry_page(store, entries.one(store, number), used.used(store, number))
     return render("log/entry.html", page=page, frame=frame(request, store, "log"))
 
 
@@ -95,6 +95,27 @@ def tell_fault(
 def take_back(request: Request, store: OpenStore, number: RowId, fault: FormRowId) -> Response:
     """Take back the fault that was told last."""
     entries.take_back_fault(store, number, fault)
+    return go(request, f"/log/{number}")
+
+
+@router.post("/log/{number}/used")
+def put_right(
+    request: Request,
+    store: OpenStore,
+    devices: AtBench,
+    number: RowId,
+    bottle: FormRowId,
+    used_ml: Text = "",
+    eye: Text = "",
+    scale: Text = "",
+) -> Response:
+    """The ledger says what was really used: by weight, by ml, or by eye."""
+    ml = None
+    if scale:
+        ml = used.by_scale(store, devices, bottle)
+    elif used_ml.strip():
+        ml = figure(used_ml, say("Really used, ml"), key="used_ml", least=0, most=1e4, units=ML)
+    used.put_right(store, number, bottle, used_ml=ml, eye=eye[:20], at=clock.now())
     return go(request, f"/log/{number}")
 
 

@@ -1,6 +1,6 @@
 """The log as pages show it: a wall of pictures, and an entry with what was planned beside what was done."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from types import NoneType
 from typing import Any
@@ -14,6 +14,7 @@ from diachrom.words import listed, quantity, say, say_count
 from diachrom.work.kit.opened import Store
 from diachrom.work.log import entries
 from diachrom.work.log.entries import Found
+from diachrom.work.log.used import BY_EYE, Used
 from diachrom.work.log.year import Year
 
 FIELDS = (
@@ -55,6 +56,17 @@ class FaultView:
 
 
 @dataclass(frozen=True)
+class PaintView:
+    bottle: int
+    name: str
+    planned: str
+    used: str
+    cost: str
+    left: str  # by the ledger, "" of a bottle that is gone
+    is_jar: bool
+
+
+@dataclass(frozen=True)
 class EntryPage:
     number: int
     name: str
@@ -64,7 +76,8 @@ class EntryPage:
     fields: Sequence[tuple[str, str, str]]
     layers: Sequence[Any]
     mixes: Sequence[Any]
-    paint: Sequence[tuple[int, str, str, str]]
+    paint: Sequence[PaintView]
+    eyes: Sequence[Choice]  # how full a bottle is to the eye
     paint_cost: str
     recipes: Sequence[tuple[int, int | None]]
     waits: Sequence[Any]
@@ -149,7 +162,7 @@ def _is_paint(row: Any) -> bool:
     return isinstance(row[0], int) and isinstance(row[2], (int, float)) and isinstance(row[3], (int, float, NoneType))
 
 
-def entry_page(store: Store, found: Found) -> EntryPage:
+def entry_page(store: Store, found: Found, used: Sequence[Used]) -> EntryPage:
     """An entry with all that is known of it."""
     entry = found.entry
     told = entry.told or {}
@@ -165,15 +178,8 @@ def entry_page(store: Store, found: Found) -> EntryPage:
         fields=[(key, words, _written(getattr(entry, key))) for key, words in FIELDS],
         layers=[one for one in _rows(told, "layers") if isinstance(one, dict)],
         mixes=[one for one in _rows(told, "mixes") if isinstance(one, dict)],
-        paint=[
-            (
-                one[0],
-                str(one[1]),
-                quantity(float(one[2]), ".2f", "ml"),
-                "" if one[3] is None else quantity(one[3], ".2f"),
-            )
-            for one in paint
-        ],
+        paint=[_paint_view(one, {row.bottle: row for row in used}) for one in paint],
+        eyes=[Choice(key, words) for key, (words, _) in BY_EYE.items()],
         paint_cost=quantity(sum(costs), ".2f") if costs else "",
         recipes=[(one[0], one[1]) for one in _rows(told, "recipes") if isinstance(one, list) and len(one) == 2],
         waits=[one for one in _rows(told, "waits") if isinstance(one, list) and len(one) == 3],
@@ -192,6 +198,20 @@ def entry_page(store: Store, found: Found) -> EntryPage:
         plan=entry.plan,
         version=entry.version,
         session=entry.session,
+    )
+
+
+def _paint_view(row: Sequence[Any], used: Mapping[int, Used]) -> PaintView:
+    known = used.get(row[0])
+    planned = None if known is None else known.planned_ml
+    return PaintView(
+        bottle=row[0],
+        name=str(row[1]),
+        planned="" if planned is None else quantity(planned, ".2f", "ml"),
+        used=quantity(float(row[2]), ".2f", "ml"),
+        cost="" if row[3] is None else quantity(row[3], ".2f"),
+        left="" if known is None else quantity(known.left_ml, ".1f", "ml"),
+        is_jar=known is not None and known.made_here,
     )
 
 

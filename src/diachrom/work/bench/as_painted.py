@@ -283,15 +283,20 @@ def picture(
     done: bool = True,
     width: int,
     side: str = "",
+    bait: int = -1,
 ) -> bytes:
-    """A PNG of the bait at a step, what it meets lit up, or from a `side` as it is; or finished: as it is done, or as
-    it was planned. Raises NotFound."""
-    run = session.state.run(session.script)
+    """A PNG of the bait at a step, what it meets lit up, or from a `side` as it is; of one `bait` after its step; or
+    finished: as it is done, or as it was planned. Raises NotFound."""
+    run = (
+        [*session.script.before, *session.state.run(session.script)] if bait >= 0 else session.state.run(session.script)
+    )
     here = next((one for one in run if one.key == step), None) or session.state.here(session.script)
     if here is None or not here.plan:
         here = next((one for one in reversed(run) if one.plan), None)
     if here is None:
         raise NotFound(say("No bait is painted in this session."), field="session")
+    if bait >= 0:
+        here = replace(here, first=bait, last=bait + 1)
     own = bait_of(connection, session, here)
     plan, instead = (own.done, own.instead) if done else (own.planned, {})
     return pictures.image(

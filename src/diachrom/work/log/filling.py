@@ -137,6 +137,11 @@ def _told(
         for bottle, ml in bench.poured(session, step).items():
             found[bottle] = found.get(bottle, 0.0) + ml
     paint = _priced(connection, [[bottle, "", round(ml, 4), None] for bottle, ml in found.items()])
+    # [bottle, ml] that the session asked for when it began.
+    planned: dict[int, float] = {}
+    for step in session.script.steps:
+        for pour in step.pours if step.mix in mixes else ():
+            planned[pour.bottle] = planned.get(pour.bottle, 0.0) + pour.drops * pour.drop_ml
     # [what dried, minutes that were planned, and until more was laid on it].
     moments = session.state.moments
     done = sorted((one for one in own if one.key in moments), key=lambda one: moments[one.key])
@@ -150,6 +155,7 @@ def _told(
         "layers": _layers(connection, bait.planned, bait.done),
         "mixes": [_mix(session, one) for one in made],
         "paint": paint,
+        "planned": [[bottle, round(ml, 4)] for bottle, ml in planned.items()],
         "recipes": _recipes(bait.planned),
         "waits": waits,
         "cleared": [coats[-1].paint, moments[coats[-1].key]] if coats else [],
