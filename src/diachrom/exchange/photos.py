@@ -197,7 +197,16 @@ def _disc(encoded: Picture, place: tuple[int, int], radius: int, field: str) -> 
     return to_linear(encoded[inside] / 255).mean(axis=0)
 
 
+LOOKED_WIDTH = 480  # pixels, in which a bait is looked for
+OFF_GROUND, LEAST_THING, LONG = 12.0, 0.002, 2.2  # Lab; of the photo; lengths to a width
+TIP = 0.012  # of its length, that is the tip of a thing
+MOST_CAST = 22.0  # chroma that a lamp gives a grey patch
 STRAIGHT_WIDTH, MARGIN = 640, 0.04  # pixels; of the length, at nose and tail
+
+
+def rows_of(width: int, high: float) -> int:
+    """Of a straightened photo so many pixels wide and so many lengths of its bait high."""
+    return max(8, round(width * high / (1 + 2 * MARGIN)))
 
 
 def straightened(png: bytes, nose: tuple[float, float], tail: tuple[float, float], high: float) -> Picture:
@@ -225,7 +234,7 @@ def _straight(encoded: Picture, nose: tuple[float, float], tail: tuple[float, fl
     if not all(0 <= x < width and 0 <= y < height for x, y in (nose, tail)):
         raise InvalidInput(say("Nose and tail must be in the photo."), field="photo")
     scale = STRAIGHT_WIDTH / (length * (1 + 2 * MARGIN))
-    rows = max(8, round(STRAIGHT_WIDTH * high / (1 + 2 * MARGIN)))
+    rows = rows_of(STRAIGHT_WIDTH, high)
     along = np.array([tail[0] - nose[0], tail[1] - nose[1]]) / length
     turn = scale * np.array([[along[0], along[1]], [-along[1], along[0]]])
     middle = (np.array(nose) + np.array(tail)) / 2
@@ -253,6 +262,56 @@ def side(
         nose, tail = ((width - 1 - x, y) for x, y in (nose, tail))
     picture = _straight(encoded, nose, tail, high)
     return picture, to_linear(picture / 255.0) / patch * USUAL_GREY
+
+
+@dataclass(frozen=True)
+class FoundBait:
+    """Pixels of a photo where something long lies, its ends in no order, and of a grey patch, where there is one."""
+
+    ends: tuple[tuple[float, float], tuple[float, float]]
+    grey: tuple[float, float] | None
+
+
+def found_bait(png: bytes) -> FoundBait | None:
+    """The longest thing that lies on the photo's ground, and the greyest patch beside it; None where nothing does. A
+    proposal: a finger decides. Raises InvalidInput for what is no picture any more."""
+    import cv2  # takes a while, and few need it
+
+    encoded = points_of(png)
+    scale = LOOKED_WIDTH / max(encoded.shape[:2])
+    small = cv2.resize(encoded, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA) if scale < 1 else encoded
+    scale = min(scale, 1.0)
+    lab = lab_of(np.asarray(small, dtype=np.uint8))
+    rim = np.concatenate([lab[:4].reshape(-1, 3), lab[-4:].reshape(-1, 3), lab[:, :4].reshape(-1, 3)])
+    differs = (np.linalg.norm(lab - np.median(rim, axis=0), axis=-1) > OFF_GROUND).astype(np.uint8)
+    differs = cv2.morphologyEx(differs, cv2.MORPH_OPEN, np.ones((3, 3), np.uint8))
+    count, labels, stats, _ = cv2.connectedComponentsWithStats(differs)
+    best: tuple[float, FoundBait] | None = None
+    patches = []
+    for index in range(1, count):
+        area = int(stats[index, cv2.CC_STAT_AREA])
+        if area < LEAST_THING * differs.size:
+            continue
+        rows, columns = np.nonzero(labels == index)
+        points = np.column_stack([columns, rows]).astype(np.float64)
+        middle = points.mean(axis=0)
+        _, _, axes = np.linalg.svd(points - middle, full_matrices=False)
+        along, across = (points - middle) @ axes[0], (points - middle) @ axes[1]
+        length, width = np.ptp(along) + 1, np.ptp(across) + 1
+        if length > LONG * width and (best is None or length > best[0]):
+            tips = [along < along.min() + TIP * length, along > along.max() - TIP * length]
+            ways = [points[tip].mean(axis=0) for tip in tips]
+            ends = [
+                tuple(((way + (far - (way - middle) @ axes[0]) * axes[0]) / scale).tolist())
+                for way, far in zip(ways, (along.min(), along.max()), strict=True)
+            ]
+            best = length, FoundBait((ends[0], ends[1]), None)
+        own = lab[rows, columns]
+        if length < 2 * width and np.hypot(*own[:, 1:].mean(axis=0)) < MOST_CAST and 20 < own[:, 0].mean() < 85:
+            patches.append((float(own.std(axis=0).mean()), tuple((middle / scale).tolist())))
+    if best is None:
+        return None
+    return FoundBait(best[1].ends, min(patches)[1] if patches else None)
 
 
 def linear_of(png: bytes) -> Floats:

@@ -50,6 +50,27 @@ def mark(connection: sqlite3.Connection, photo: int, marks: Marks) -> None:
         raise NotFound(say("That photo is not of this session."), field="photo")
 
 
+def beside(connection: sqlite3.Connection, entry: int, photo: int) -> SidePhoto:
+    """A photo of an entry of the log: taken in its session, or brought to it. Raises NotFound."""
+    row = connection.execute(
+        "SELECT session_photo.photo, session_photo.session, side, bait, marks FROM session_photo"
+        " JOIN log_entry ON log_entry.session = session_photo.session"
+        " WHERE log_entry.number = :entry AND session_photo.photo = :photo"
+        " UNION ALL SELECT photo, 0, side, -1, marks FROM log_photo WHERE entry = :entry AND photo = :photo",
+        {"entry": entry, "photo": photo},
+    ).fetchone()
+    if row is None:
+        raise NotFound(say("That photo is not of this entry."), field="photo")
+    return SidePhoto(row[0], row[1], row[2], row[3], kept.whole(MARKS, row[4], None))
+
+
+def mark_beside(connection: sqlite3.Connection, photo: int, marks: Marks) -> None:
+    """Inside `writing`."""
+    own = {"photo": photo, "marks": json.dumps(asdict(marks))}
+    connection.execute("UPDATE session_photo SET marks = :marks WHERE photo = :photo", own)
+    connection.execute("UPDATE log_photo SET marks = :marks WHERE photo = :photo", own)
+
+
 def of(connection: sqlite3.Connection, session: int) -> list[SidePhoto]:
     """The latest first."""
     rows = connection.execute(

@@ -38,10 +38,8 @@ class Apart:
         return self.delta_e <= SAME_DE
 
 
-def compared(left: Floats, right: Floats, inside: Bools) -> list[Apart]:
-    """Two pictures (row, column, 3) of linear light, nose to the left in both and each balanced by its own grey patch
-    -> zones of the bait, the most different first. Zones are compared by their means: two hands hold a bait a little
-    otherwise."""
+def zones_in(inside: Bools) -> dict[str, Bools]:
+    """The zones of a bait, by their words: pixels (row, column) of each that is large enough to be told."""
     rows, columns = np.nonzero(inside)
     top = np.where(inside.any(0), inside.argmax(0), 0)
     bottom = np.where(inside.any(0), inside.shape[0] - 1 - inside[::-1].argmax(0), 1)
@@ -50,20 +48,27 @@ def compared(left: Floats, right: Floats, inside: Bools) -> list[Apart]:
     u = (columns - first) / max(last - first, 1)
     across = np.searchsorted([limit for limit, _ in BY_HEIGHT], height)
     along = np.searchsorted([limit for limit, _ in ALONG], u)
-    found = []
+    found = {}
     for a, high in enumerate([words for _, words in BY_HEIGHT]):
         for b, far in enumerate([*(words for _, words in ALONG), LAST]):
             own = (across == a) & (along == b)
-            if own.sum() < LEAST_CELLS:
-                continue
-            cells = rows[own], columns[own]
-            one, two = (linear_to_lab(side[cells].mean(axis=0)) for side in (left, right))
-            place = (float(columns[own].mean()) / inside.shape[1], float(rows[own].mean()) / inside.shape[0])
-            found.append(
-                Apart(
-                    say("the {high}, {far}", high=high, far=far), place, float(delta_e(one, two)), difference(one, two)
-                )
-            )
+            if own.sum() >= LEAST_CELLS:
+                zone = np.zeros_like(inside)
+                zone[rows[own], columns[own]] = True
+                found[say("the {high}, {far}", high=high, far=far)] = zone
+    return found
+
+
+def compared(left: Floats, right: Floats, inside: Bools) -> list[Apart]:
+    """Two pictures (row, column, 3) of linear light, nose to the left in both and each balanced by its own grey patch
+    -> zones of the bait, the most different first. Zones are compared by their means: two hands hold a bait a little
+    otherwise."""
+    found = []
+    for words, zone in zones_in(inside).items():
+        one, two = (linear_to_lab(side[zone].mean(axis=0)) for side in (left, right))
+        rows, columns = np.nonzero(zone)
+        place = (float(columns.mean()) / inside.shape[1], float(rows.mean()) / inside.shape[0])
+        found.append(Apart(words, place, float(delta_e(one, two)), difference(one, two)))
     return sorted(found, key=lambda zone: -zone.delta_e)
 
 

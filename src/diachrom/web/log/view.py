@@ -72,7 +72,7 @@ class EntryPage:
     name: str
     detail: str
     picture: str
-    photos: Sequence[tuple[str, str]]  # words, address
+    photos: Sequence[tuple[str, str, int]]  # words, address, number
     fields: Sequence[tuple[str, str, str]]
     layers: Sequence[Any]
     mixes: Sequence[Any]
@@ -174,7 +174,7 @@ def entry_page(store: Store, found: Found, used: Sequence[Used]) -> EntryPage:
         name=entry.name,
         detail=_detail(entry),
         picture=_picture(found, 900),
-        photos=[(SIDES.get(side, ""), f"/photos/{photo}/whole") for side, photo in found.photos],
+        photos=[(SIDES.get(side, ""), f"/photos/{photo}/whole", photo) for side, photo in found.photos],
         fields=[(key, words, _written(getattr(entry, key))) for key, words in FIELDS],
         layers=[one for one in _rows(told, "layers") if isinstance(one, dict)],
         mixes=[one for one in _rows(told, "mixes") if isinstance(one, dict)],

@@ -39,6 +39,8 @@ for (const form of document.querySelectorAll(".side-form")) {
     meant = null;
     draw();
   };
+  if (inputs.every((input) => input.value)) // they were found
+    rings(inputs.map((input) => input.value.split(",")));
   photo.addEventListener("pointerdown", (event) => {
     const place = new DOMPoint(event.clientX, event.clientY).matrixTransform(photo
       .getScreenCTM().inverse());

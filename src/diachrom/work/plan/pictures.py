@@ -25,9 +25,11 @@ from diachrom.core.bait.seen_words import by_place
 from diachrom.core.bait.strokes import CLOSE_UP_MM, flow
 from diachrom.core.bait.surface import FULL, MIDDLE, ROUGH
 from diachrom.core.bait.view import SIDES, Frame, drawn, framed
+from diachrom.core.light.bands import Floats
 from diachrom.core.light.lights import Light, light
+from diachrom.core.light.screen import to_linear
 from diachrom.errors import InvalidInput
-from diachrom.exchange import bait_cards, images
+from diachrom.exchange import bait_cards, images, photos
 from diachrom.exchange.bait_cards import BaitCard
 from diachrom.store import foil
 from diachrom.words import listed, say, told
@@ -198,6 +200,30 @@ def _made(
         whole = np.maximum(cover[at], own_cover)
         rgb[at], cover[at] = np.where((own_cover >= cover[at])[..., None], colour, rgb[at]), whole
     return images.png(rgb, cover)
+
+
+def seen_side(
+    connection: sqlite3.Connection,
+    plan: Plan,
+    *,
+    side: str,
+    high: float,
+    width: int,
+    cells: tuple[int, int] = FULL,
+    instead: Instead = NOTHING,
+) -> Floats:
+    """A side in daylight as linear light (row, column, 3), from nose to tail with a photo's margin, `high` lengths
+    high, its nose to the left: what a straightened photo of it shows."""
+    picture, own = painted_bait(connection, plan, cells=cells, instead=instead)
+    colours = linear(picture, light("D65"), sheen=sheen_of(plan))
+    wide = 1 + 2 * photos.MARGIN
+    half = (photos.rows_of(width, high) - 1e-6) * wide / width / 2  # rows are counted upwards
+    frame = Frame(-photos.MARGIN, 1 + photos.MARGIN, -half, half)
+    form = plan.blank.form
+    looked = drawn(picture, colours, own.surface, frame, side=side, width=width)
+    rgb, _ = with_fittings(looked, form, own.surface, side=side, eye=eyes.look(connection, plan))
+    rgb = rgb[:, ::-1] if SIDES[side].turned else rgb
+    return to_linear(np.clip(rgb, 0, 255) / 255.0)
 
 
 def beside_each_other(frames: Sequence[Frame], wide: int) -> tuple[list[tuple[int, int, int]], tuple[int, int]]:
