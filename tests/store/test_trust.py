@@ -69,6 +69,7 @@ LANDED = {
     "0024_retired_recipes.sql": "89ca7101a15063cd",
     "0025_mist.sql": "33682fd2da182829",
     "0026_tools.sql": "d3c88b66df31e069",
+    "0027_photo_marks.sql": "b7bdb90e4bc09d16",
     "baseline.sql": "1b22f3475b480b3c",
 }
 
@@ -353,6 +354,7 @@ def test_orders_of_before_know_their_customers_and_what_their_drawer_counted_twi
         "0024_retired_recipes.sql",
         "0025_mist.sql",
         "0026_tools.sql",
+        "0027_photo_marks.sql",
     ]
     with connected(tmp_path) as store:
         assert [one.customer for one in orders.every(store)] == ["Harbour shop", "", ""]

@@ -13,11 +13,11 @@ from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import AtBench, FormRowId, GivenForm, MaybeRowId, OpenStore, RowId, Text, Upload
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
-from diachrom.web.log.view import FIELDS, bars, entry_page, given_pictures, wall
+from diachrom.web.log.view import FIELDS, bars, entry_page, given_pictures, plots, wall
 from diachrom.words import say
 from diachrom.work.kit.figures import figure, whole
 from diachrom.work.log import again as repeating
-from diachrom.work.log import customer, entries, used, year
+from diachrom.work.log import answers, customer, entries, used, year
 from diachrom.work.plan import bringing
 
 router = APIRouter(include_in_schema=False)
@@ -37,6 +37,16 @@ def in_figures(request: Request, store: OpenStore, of: int | None = None) -> Res
     """A year in figures."""
     found = year.year(store, of)
     return render("log/year.html", year=found, bars=bars(found), frame=frame(request, store, "log"))
+
+
+@router.get("/log/answers")
+def asked(request: Request, store: OpenStore) -> Response:
+    """What the log answers, as plots."""
+    found = answers.answers(store)
+    coats, takes, earns = plots(found)
+    return render(
+        "log/answers.html", found=found, coats=coats, takes=takes, earns=earns, frame=frame(request, store, "log")
+    )
 
 
 @router.get("/log/new")

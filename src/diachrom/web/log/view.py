@@ -13,6 +13,7 @@ from diachrom.web.kit.formatting import day
 from diachrom.words import listed, quantity, say, say_count
 from diachrom.work.kit.opened import Store
 from diachrom.work.log import entries
+from diachrom.work.log.answers import Answers
 from diachrom.work.log.entries import Found
 from diachrom.work.log.used import BY_EYE, Used
 from diachrom.work.log.year import Year
@@ -240,6 +241,59 @@ class Bar:
     height: float
     words: str  # of the month
     figure: str
+
+
+@dataclass(frozen=True)
+class AnswerBar:
+    name: str
+    wide: float
+    beside: float | None  # of the second bar, None where there is none
+    figure: str
+
+
+WIDEST = 100.0
+
+
+def plots(found: Answers) -> tuple[Sequence[AnswerBar], Sequence[AnswerBar], Sequence[AnswerBar]]:
+    """Coats by colour, minutes by pattern, earnings by the hour."""
+    coats = [
+        (one.name, one.coats, one.planned, say("{coats} coats", coats=quantity(one.coats, ".1f")))
+        for one in found.coats
+    ]
+    takes = [
+        (one.name, one.minutes, one.planned or 0.0, quantity(one.minutes, ".0f", "min"))
+        for one in found.takes
+        if one.minutes
+    ]
+    earning = sorted((one for one in found.takes if one.an_hour is not None), key=lambda one: -(one.an_hour or 0.0))
+    earns = [
+        (
+            one.name,
+            max(one.an_hour or 0.0, 0.0),
+            None,
+            say(
+                "{an_hour} an hour: {price} less {cost}",
+                an_hour=quantity(one.an_hour or 0.0, ".0f"),
+                price=quantity(one.price, ".2f"),
+                cost=quantity(one.cost, ".2f"),
+            ),
+        )
+        for one in earning
+    ]
+    return _answer_bars(coats), _answer_bars(takes), _answer_bars(earns)
+
+
+def _answer_bars(rows: Sequence[tuple[str, float, float | None, str]]) -> list[AnswerBar]:
+    most = max((max(value, beside or 0.0) for _, value, beside, _ in rows), default=0.0) or 1.0
+    return [
+        AnswerBar(
+            name,
+            round(WIDEST * value / most, 1),
+            None if beside is None else round(WIDEST * beside / most, 1),
+            figure,
+        )
+        for name, value, beside, figure in rows
+    ]
 
 
 HIGH, STEP, BAR = 120.0, 50.0, 34.0
