@@ -8,7 +8,7 @@ KEYS: Sequence[tuple[str, Sequence[tuple[Sequence[str], str]]]] = (
     (
         say("Everywhere"),
         (
-            (("/",), say("find")),
+            (("/",), say("find on this page; pressed once more, anywhere")),
             (("s",), say("save")),
             (("u", "r"), say("undo, redo")),
             (("Esc",), say("leave a field; close what is open")),

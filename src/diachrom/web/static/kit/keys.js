@@ -1,3 +1,4 @@
+import { openSearch } from "./search.js";
 // Keys that work on every page. A page adds its own by listening to "key" on the document.
 const help = document.getElementById("keys");
 const more = document.querySelector(".rail-more");
@@ -47,8 +48,9 @@ document.addEventListener("keydown", (event) => {
     return;
   }
   if (event.key === "?") return help.showModal();
-  if (event.key === "/" && find()) {
+  if (event.key === "/") {
     event.preventDefault();
+    if (!find()) return openSearch();
     find().focus();
     find().select();
     return;
