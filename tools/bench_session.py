@@ -14,6 +14,7 @@ from diachrom.work.bench import sessions
 
 AT = "2026-11-26T18:00:00+00:00"
 EVENTS = 2000
+WAITING = 500
 
 
 def bench_sessions(data: Path) -> None:
@@ -41,6 +42,23 @@ def bench_sessions(data: Path) -> None:
             floor,
             "a file",
         )
+        row(
+            "bench: the steps to come",
+            timed(lambda: client.get(f"/bench/{fresh}/ahead"), 10),
+            "ms",
+            None,
+            floor,
+            "a file",
+        )
+        with connected(data) as store:
+            began, here = (own := sessions.session(store, fresh)).at, own.state.here(own.script)
+        assert here is not None
+        values = {"kind": "tap", "step": here.key, "bottle": str(here.pours[0].bottle)}
+        waited = time.perf_counter()
+        for first in range(0, WAITING, 100):
+            presses = [{"tap": f"waited {first + at}", "ago": 60.0, "values": values} for at in range(100)]
+            client.post(f"/bench/{fresh}/presses", json={"began": began, "presses": presses}).raise_for_status()
+        row(f"bench: {WAITING} presses that waited", time.perf_counter() - waited, "s", 5, floor / 1000, "a file")
     begun = time.perf_counter()
     with connected(data) as store:
         sessions.begin_plan(store, 6, baits=12, one_by_one=True, at=AT)

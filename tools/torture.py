@@ -1,4 +1,5 @@
-"""A scripted session at the bench under torture: two clients tap, and the server is killed at random moments.
+"""A scripted session at the bench under torture: two clients tap, things go wrong, one of them is a phone that is away
+for a while and sends what waited all at once; and the server is killed at random moments.
 
 Every press carries an id and is sent again until it is answered, as the page does. Afterwards: not one that was
 answered is lost, none is counted twice, timers are right to the second, the ledger is right to the drop, and the
@@ -25,18 +26,32 @@ import httpx2
 
 from diachrom.core.schedule.search import solve
 from diachrom.core.session.after import replayed
+from diachrom.core.session.script import BenchStep
 from diachrom.demo.bench import fill
 from diachrom.store import bottles, sessions
 from diachrom.store.connection import connected
 from diachrom.web.server import address_of, listen, server_for
 from diachrom.work.bench.sessions import begin, session
+from diachrom.work.bench.sessions import poured as bottles_of
 from diachrom.work.orders import orders, scheduling
 from diachrom.work.orders.todo import to_do
 
 AT = "2026-11-26T18:00:00+00:00"
 KILLS = 300
+LATE_S = 5.0  # that what waited may be counted after what another did meanwhile
 SHORTEST_S, LONGEST_S = 0.02, 0.35  # that a server lives, once it answers
 AGAIN_S = 0.02  # between two tries of a press
+MISHAP = 0.08  # of the presses that tell of one, or put one right
+MISHAPS = (
+    ("slip", "run", ""),
+    ("slip", "splatter", ""),
+    ("different", "coats", "3"),
+    ("different", "thinned", "20"),
+    ("astray", "", "2"),
+    ("mend", "", ""),
+    ("unsay", "", ""),
+    ("afresh", "", ""),
+)
 STARTER = "import sys, torture; torture.serve_many(sys.argv[1], int(sys.argv[2]))"
 
 
@@ -62,6 +77,7 @@ class Presses:
     broken: int = 0  # answered by a failure of the server's own
     sent: int = 0
     twice: int = 0  # sent again although it had been counted
+    queued: int = 0  # that had waited in a phone
     over: bool = False
 
 
@@ -87,6 +103,9 @@ class Client(threading.Thread):
         if here is None:
             self.press("back", value="5")
             return
+        if self.dice.random() < MISHAP:
+            self.goes_wrong(here)
+            return
         asked = [one for one in here.cautions if one not in standing.state.agreed]
         if asked:
             self.press("agree", what=asked[0])
@@ -95,6 +114,12 @@ class Client(threading.Thread):
             self.press(self.dice.choice(("tap", "tap", "tap", "untap")), step=here.key, bottle=bottle)
         else:
             self.press("next", step=here.key)
+
+    def goes_wrong(self, here: BenchStep) -> None:
+        """Something is not as planned, or is put right."""
+        kind, what, value = self.dice.choice(MISHAPS)
+        bottle = self.dice.choice(here.pours).bottle if here.pours and kind == "astray" else 0
+        self.press(kind, step=here.key, bottle=bottle, what=what, value=value)
 
     def press(self, kind: str, *, step: str = "", bottle: int = 0, what: str = "", value: str = "") -> None:
         values = {"kind": kind, "step": step, "bottle": str(bottle), "what": what, "value": value}
@@ -116,6 +141,53 @@ class Client(threading.Thread):
             self.told.broken += 1
 
 
+class Phone(Client):
+    """It is away for some presses, which it makes by what it knew when it went; what waited is sent at once, again and
+    again until that is answered."""
+
+    def look_and_press(self) -> None:
+        with connected(self.folder) as store:
+            standing = session(store, self.number)
+        run, position = standing.state.run(standing.script), standing.state.position
+        waiting: list[tuple[str, dict[str, str]]] = []
+
+        def waits(kind: str, step: str, bottle: int = 0, what: str = "", value: str = "") -> None:
+            values = {"kind": kind, "step": step, "bottle": str(bottle), "what": what, "value": value}
+            waiting.append((uuid.uuid4().hex, values))
+
+        for step in run[position : position + self.dice.randint(1, 3)]:
+            for caution in step.cautions:
+                waits("agree", "", what=caution)
+            for _ in range(self.dice.randint(0, 3) if step.pours else 0):
+                waits("tap", step.key, bottle=self.dice.choice(step.pours).bottle)
+            if self.dice.random() < MISHAP:
+                waits("slip", step.key, what="splatter")
+            waits("next", step.key)
+        if not waiting:
+            waits("back", "", value="5")
+        presses = [
+            {"tap": tap, "ago": 0.01 * (len(waiting) - at), "values": values}
+            for at, (tap, values) in enumerate(waiting)
+        ]
+        self.told.sent += len(presses)
+        path, body = f"{self.address}/bench/{self.number}/presses", {"began": standing.at, "presses": presses}
+        while True:
+            try:
+                answer = self.http.post(path, json=body)
+                break
+            except httpx2.TransportError:
+                time.sleep(AGAIN_S)
+        if not answer.is_success:
+            self.told.broken += 1
+            return
+        refused = {one["tap"] for one in answer.json()["refused"]}
+        self.told.refused += len(refused)
+        self.told.queued += len(presses)
+        for tap, values in waiting:
+            if tap not in refused:
+                self.told.counted[values["kind"], values["step"], int(values["bottle"])] += 1
+
+
 def begun(folder: Path) -> int:
     """A session over two baits of the demo."""
     with connected(folder) as store:
@@ -133,7 +205,7 @@ def torture(folder: Path, kills: int, seed: int = 1) -> Presses:
     told.session = number
     with closing(listen(0)) as free:
         port, address = free.getsockname()[1], address_of(free)
-    clients = [Client(address, number, folder, told, seed + at) for at in (1, 2)]
+    clients = [kind(address, number, folder, told, seed + at) for at, kind in enumerate((Client, Phone), start=1)]
     under_kills(folder, port, clients, kills, told, dice=random.Random(seed))
     return told
 
@@ -205,14 +277,16 @@ def faults(folder: Path, told: Presses, before: Mapping[int, float]) -> list[str
     if replayed(own.script, events) != own.state:
         found.append("the state is not what its events come to")
     done = {one.step: one.at for one in events if one.kind == "next"}
+    run = own.state.run(own.script)
     for timer in own.state.timers:
-        step = own.script.like(timer.key)
-        if step is None or timer.began != done.get(timer.key) or timer.ends != timer.began + step.dries_s:
+        step = next((one for one in run if one.key == timer.key), None)
+        began, lasts = done.get(timer.key, 0.0), timer.ends - timer.began
+        if step is None or not began <= timer.began <= began + LATE_S or abs(lasts - step.dries_s) > 1e-6:
             found.append(f"the timer of {timer.key} ends at {timer.ends}")
     poured = dict.fromkeys(before, 0.0)
-    for step in own.script.steps:
-        for pour in step.pours if step.key in own.state.done else ():
-            poured[pour.bottle] += own.state.fallen(step.key, pour.bottle) * pour.drop_ml
+    for step in run:
+        for one, ml in bottles_of(own, step).items():
+            poured[one] += ml
     for bottle, ml in before.items():
         if abs(ml - now[bottle] - poured[bottle]) > 1e-6:
             found.append(f"bottle {bottle}: {ml - now[bottle]:.4f} ml went, {poured[bottle]:.4f} were poured")
@@ -239,9 +313,9 @@ def main() -> int:
         told = torture(data, kills, seed)
         found = faults(data, told, before)
         print(
-            f"{kills} kills in {time.monotonic() - began:.0f} s: {told.sent} presses by two clients, "
-            f"{sum(told.counted.values())} counted, {told.twice} of them sent again after they had been counted, "
-            f"{told.refused} refused since the other was quicker; {len(found)} faults"
+            f"{kills} kills in {time.monotonic() - began:.0f} s: {told.sent} presses by two clients, {told.queued} of "
+            f"them had waited in a phone, {sum(told.counted.values())} counted, {told.twice} sent again after they had "
+            f"been counted, {told.refused} refused since the other was quicker; {len(found)} faults"
         )
         for one in found:
             print(one)

@@ -20,7 +20,7 @@ PAGES = (
         "/plan/1/reference",
     ),
     *("/orders", "/orders/1", "/orders/bench", "/bench", "/bench/1", "/bench/1/sides"),
-    *("/home", "/log?q=char", "/log/14", "/log/14/again", "/log/year", "/log/new"),
+    *("/home", "/log?q=char", "/log/14", "/log/14/again", "/log/year", "/log/answers", "/log/new"),
     *("/access", "/scan", "/files/backups"),
     *("/finish", "/finish/1", "/finish/faults?session=1&fault=tacky"),
 )

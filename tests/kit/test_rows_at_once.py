@@ -48,7 +48,19 @@ PAGES = (
     *("/orders", "/orders/1", "/orders/1/paint", "/orders/1/print", "/orders/1/schedule", "/orders/bench"),
     *("/bench", "/bench/1", "/bench/1/effect", "/bench/1/sides", "/finish", "/finish/1"),
     "/finish/faults?session=1&fault=tacky",
-    *("/home", "/log", "/log/new", "/log/14", "/log/14/again", "/log/14/card", "/log/year", "/log?bottle=18"),
+    *(
+        "/home",
+        "/log",
+        "/log/new",
+        "/log/14",
+        "/log/14/again",
+        "/log/14/card",
+        "/log/year",
+        "/log/answers",
+        "/search?q=char",
+        "/timers",
+        "/log?bottle=18",
+    ),
     *("/plan/1/skin?rough=1", "/plan/1/picture.png?width=120", "/plan/1/at?u=0.5&v=0.2", "/plan/1/document.json"),
 )
 

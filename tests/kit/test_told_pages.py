@@ -36,7 +36,18 @@ PAGES = (
         "/log",
         "/log/14",
     ),
-    *("/log/14/again", "/log/year", "/terms", "/settings", "/shelf/start", "/trainer", "/learning", "/access"),
+    *(
+        "/log/14/again",
+        "/log/year",
+        "/log/answers",
+        "/search?q=char",
+        "/terms",
+        "/settings",
+        "/shelf/start",
+        "/trainer",
+        "/learning",
+        "/access",
+    ),
 )
 TOKENS = re.compile(r"[−-]?\d+(?:\.\d+)?|fl oz|in²|cm²|°[CF]|[^\W\d_]+|[^\s\w]")
 OTHERWISE = {

@@ -189,6 +189,14 @@ document.addEventListener("change", (event) => {
   document.getElementById("slip-across").value = "";
   document.getElementById("slip-mark").setAttribute("r", "0");
 });
+// A picture that nobody draws leaves its place empty.
+for (const [what, how] of [
+    ["error", "hidden"],
+    ["load", "visible"]
+  ])
+  document.addEventListener(what, (event) => {
+    if (event.target.matches?.("#bench img")) event.target.style.visibility = how;
+  }, true);
 // A pedal types what it likes: each of these is the big press.
 document.addEventListener("key", (event) => {
   if (!["PageDown", "ArrowRight", "Enter"].includes(event.detail) || document.activeElement

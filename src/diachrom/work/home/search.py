@@ -4,8 +4,9 @@ import sqlite3
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
+from diachrom import clock
 from diachrom.store import log, orders, recipes, sessions, targets
-from diachrom.words import say, say_count
+from diachrom.words import listed, say, say_count, when
 from diachrom.work.plan import bringing
 from diachrom.work.shelf import shelf_index
 
@@ -88,8 +89,9 @@ def _sessions(connection: sqlite3.Connection, matches: Matches) -> Iterator[Hit]
 
 def _log(connection: sqlite3.Connection, words: Sequence[str]) -> Iterator[Hit]:
     for one in log.found(connection, words, most=EACH)[0]:
-        baits = say_count(one.baits, "{count} bait", "{count} baits")
-        yield Hit(f"/log/{one.number}", one.name, f"{baits}, {one.customer}" if one.customer else baits)
+        day = clock.day_of(one.at)
+        parts = ("" if day is None else when(day), one.customer, say_count(one.baits, "{count} bait", "{count} baits"))
+        yield Hit(f"/log/{one.number}", one.name, listed(part for part in parts if part))
 
 
 def _targets(connection: sqlite3.Connection, matches: Matches) -> Iterator[Hit]:

@@ -15,6 +15,8 @@ from diachrom.words import say
 from diachrom.work.orders.bench import ways
 from diachrom.work.orders.laying import laid_plan, mixes
 
+COATS = say("coats")  # how an entry tells them
+MOST_ENTRIES = 2000  # the latest
 MOST = 14  # rows that are shown
 MOST_PLANS = 40  # whose minutes are reckoned
 SEEN_TOGETHER = 2  # baits with a fault and something else, before that is worth a word
@@ -67,8 +69,8 @@ class Answers:
 
 def answers(connection: sqlite3.Connection) -> Answers:
     """Of the whole log."""
-    every = log.every(connection)
-    faults = log.faults(connection)
+    every = log.latest(connection, MOST_ENTRIES)
+    faults = log.faults(connection, [one.number for one in every])
     return Answers(
         len(every),
         _coats(every),
@@ -97,7 +99,7 @@ def _coats(every: Sequence[Entry]) -> list[Coats]:
             if not isinstance(layer, dict) or not isinstance(layer.get("rows"), list):
                 continue
             for row in layer["rows"]:
-                if isinstance(row, list) and len(row) == 3 and str(row[0]) == say("coats"):
+                if isinstance(row, list) and len(row) == 3 and row[0] == COATS:
                     planned, done = _figure(row[1]), _figure(row[2])
                     if planned is not None and done is not None:
                         name = str(layer.get("name", ""))
