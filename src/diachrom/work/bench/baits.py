@@ -32,7 +32,7 @@ def every(session: Session) -> Sequence[BaitNow]:
     """Those of a session of more than one, in their order; nothing where there is one alone."""
     run, position = session.state.run(session.script), session.state.position
     on_baits = [one for one in (*session.script.before, *run) if one.plan and one.last > one.first]
-    pairs = sorted({(one.line, bait) for one in on_baits for bait in range(one.first, one.last)})
+    pairs = sorted({(one.line, bait) for one in on_baits for bait in range(one.first, min(one.last, one.first + MOST))})
     if len(pairs) < 2:
         return []
     lines = {line for line, _ in pairs}

@@ -2,9 +2,12 @@
 
 import sqlite3
 from collections.abc import Callable, Iterator, Sequence
+from contextlib import suppress
 from dataclasses import dataclass
+from itertools import islice
 
 from diachrom import clock
+from diachrom.errors import DiachromError
 from diachrom.store import log, orders, recipes, sessions, targets
 from diachrom.words import listed, say, say_count, when
 from diachrom.work.plan import bringing
@@ -52,10 +55,16 @@ def search(connection: sqlite3.Connection, query: str) -> Sequence[Chapter]:
         (say("Log"), _log(connection, words), "/log"),
         (say("Targets"), _targets(connection, matches), "/match"),
     )
-    found = [
-        Chapter(name, [hit for hit, _ in zip(hits, range(EACH), strict=False)], href) for name, hits, href in chapters
-    ]
+    found = [Chapter(name, _first(hits), href) for name, hits, href in chapters]
     return [one for one in found if one.hits]
+
+
+def _first(hits: Iterator[Hit]) -> list[Hit]:
+    """The first of a chapter; what cannot be read of it is left out, and the others are found all the same."""
+    found: list[Hit] = []
+    with suppress(DiachromError):
+        found.extend(islice(hits, EACH))
+    return found
 
 
 def _bottles(connection: sqlite3.Connection, matches: Matches) -> Iterator[Hit]:
