@@ -1,5 +1,6 @@
 """The log: what was done, how it fared, and the same again."""
 
+from dataclasses import replace
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Request
@@ -47,6 +48,14 @@ def asked(request: Request, store: OpenStore) -> Response:
     return render(
         "log/answers.html", found=found, coats=coats, takes=takes, earns=earns, frame=frame(request, store, "log")
     )
+
+
+@router.get("/log/answers/takes")
+def takes(store: OpenStore) -> Response:
+    """How long baits really take, beside their plans."""
+    found = answers.answers(store)
+    _, rows, _ = plots(replace(found, takes=answers.beside_plans(store, found)))
+    return render("log/takes.html", takes=rows)
 
 
 @router.get("/log/new")

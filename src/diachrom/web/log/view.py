@@ -261,9 +261,7 @@ def plots(found: Answers) -> tuple[Sequence[AnswerBar], Sequence[AnswerBar], Seq
         for one in found.coats
     ]
     takes = [
-        (one.name, one.minutes, one.planned or 0.0, quantity(one.minutes, ".0f", "min"))
-        for one in found.takes
-        if one.minutes
+        (one.name, one.minutes, one.planned, quantity(one.minutes, ".0f", "min")) for one in found.takes if one.minutes
     ]
     earning = sorted((one for one in found.takes if one.an_hour is not None), key=lambda one: -(one.an_hour or 0.0))
     earns = [

@@ -3,7 +3,7 @@ takes beside its plan, what it costs and earns."""
 
 import sqlite3
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from statistics import median
 from typing import Any
 
@@ -18,7 +18,6 @@ from diachrom.work.orders.laying import laid_plan, mixes
 COATS = say("coats")  # how an entry tells them
 MOST_ENTRIES = 2000  # the latest
 MOST = 14  # rows that are shown
-MOST_PLANS = 40  # whose minutes are reckoned
 SEEN_TOGETHER = 2  # baits with a fault and something else, before that is worth a word
 MORE_OFTEN = 1.3  # times as often as without it
 RUSHED = 0.75  # of a wait that was planned
@@ -53,10 +52,11 @@ class Takes:
     name: str
     baits: int
     minutes: float
-    planned: float | None  # None where its plan is gone
+    planned: float | None  # None where its plan is gone, or was not asked yet
     cost: float
     price: float
     an_hour: float | None  # None where nothing was asked for it
+    latest: Entry | None = None  # of which there is a plan
 
 
 @dataclass(frozen=True)
@@ -75,8 +75,13 @@ def answers(connection: sqlite3.Connection) -> Answers:
         len(every),
         _coats(every),
         _comes_with(every, {key: {one.fault for one in found} for key, found in faults.items()}),
-        _takes(connection, every),
+        _takes(every),
     )
+
+
+def beside_plans(connection: sqlite3.Connection, found: Answers) -> Sequence[Takes]:
+    """The same patterns with what a bait takes by its plan, hands alone; that takes a while."""
+    return [replace(one, planned=_planned(connection, one.latest)) for one in found.takes]
 
 
 def _rows(entry: Entry, key: str) -> Iterator[Any]:
@@ -151,12 +156,11 @@ def _comes_with(every: Sequence[Entry], faults: Mapping[int, set[str]]) -> list[
     return sorted(rows, key=lambda one: (-(one.share - one.without), -one.both, one.having))[:MOST]
 
 
-def _takes(connection: sqlite3.Connection, every: Sequence[Entry]) -> list[Takes]:
+def _takes(every: Sequence[Entry]) -> list[Takes]:
     groups: dict[str, list[Entry]] = {}
     for entry in every:
         groups.setdefault(entry.name, []).append(entry)
     order = sorted(groups.items(), key=lambda row: -sum(one.baits for one in row[1]))[:MOST]
-    known: dict[tuple[int, int, int], float | None] = {}
     rows = []
     for name, own in order:
         baits = sum(one.baits for one in own)
@@ -171,10 +175,11 @@ def _takes(connection: sqlite3.Connection, every: Sequence[Entry]) -> list[Takes
                 name,
                 baits,
                 minutes,
-                _planned(connection, timed or own, known),
+                None,
                 cost,
                 price,
                 60 * (price - cost) / minutes if price and minutes else None,
+                next((one for one in timed or own if one.plan is not None and one.version is not None), None),
             )
         )
     return rows
@@ -184,21 +189,14 @@ def _is_priced(row: object) -> bool:
     return isinstance(row, list) and len(row) == 4 and isinstance(row[3], (int, float))
 
 
-def _planned(
-    connection: sqlite3.Connection, own: Sequence[Entry], known: dict[tuple[int, int, int], float | None]
-) -> float | None:
-    """Minutes a bait by the plan of the latest of these, as many at once as were painted."""
-    latest = next((one for one in own if one.plan is not None and one.version is not None), None)
-    if latest is None or latest.plan is None or latest.version is None or len(known) >= MOST_PLANS:
+def _planned(connection: sqlite3.Connection, latest: Entry | None) -> float | None:
+    """Minutes a bait by an entry's plan, as many at once as were painted."""
+    if latest is None or latest.plan is None or latest.version is None:
         return None
-    key = latest.plan, latest.version, latest.baits
-    if key not in known:
-        try:
-            plan = plans.version(connection, latest.plan, latest.version).document
-            laid, how = laid_plan(connection, plan, latest.baits), ways(connection)
-            hands = sum(step.minutes for step in steps(plan, laid.laid, how))
-            cups = sum(mix.minutes for mix in mixes([laid], how.pace).values())
-            known[key] = hands + cups / latest.baits
-        except DiachromError:
-            known[key] = None
-    return known[key]
+    try:
+        plan = plans.version(connection, latest.plan, latest.version).document
+        laid, how = laid_plan(connection, plan, latest.baits), ways(connection)
+        hands = sum(step.minutes for step in steps(plan, laid.laid, how))
+        return hands + sum(mix.minutes for mix in mixes([laid], how.pace).values()) / latest.baits
+    except DiachromError:
+        return None
