@@ -26,7 +26,7 @@ PATHS = {
     "a bottle": "/log?bottle=18",
     "again": "/log/3/again?baits=7",
     "answers": "/log/answers",
-    "anything": "/search?q=harbour",
+    "anything": "/home/search?q=harbour",
 }
 
 

@@ -303,9 +303,9 @@ def test_who_trusts_its_authority_trusts_it_on_a_home_network_and_nowhere_else(b
 
 
 def test_the_authority_is_given_to_anybody_and_what_a_device_kept_goes_when_it_is_sent_away(outside):
-    assert b"BEGIN CERTIFICATE" in outside.get("/diachrom-authority.crt").content
-    assert outside.get("/app.webmanifest").json()["start_url"] == "/"
-    assert outside.get("/worker.js").headers["content-type"].startswith("text/javascript")
+    assert b"BEGIN CERTIFICATE" in outside.get("/access/authority.crt").content
+    assert outside.get("/access/app.webmanifest").json()["start_url"] == "/"
+    assert outside.get("/access/worker.js").headers["content-type"].startswith("text/javascript")
     assert "X-Forget" not in outside.get("/home").headers  # never known
     away = outside.get("/home", headers={"cookie": "device=was-known"})
     assert (away.headers["X-Forget"], away.headers["Clear-Site-Data"]) == ("1", '"cache", "storage"')

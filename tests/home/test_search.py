@@ -29,14 +29,14 @@ def test_orders_are_found_by_their_customer_and_pages_and_terms_by_their_names(o
     order = client.post("/orders", data={"name": "Harbour shop"}, follow_redirects=False).headers["location"]
     client.post(order, data={"name": "Harbour shop", "customer": "Boathouse"})
     assert found(on, "boathouse")["Orders"] == [order]
-    page = client.get("/search", params={"q": "recipes"}).text
+    page = client.get("/home/search", params={"q": "recipes"}).text
     assert 'href="/recipes"' in page
-    assert "Contrast ratio" in client.get("/search", params={"q": "contrast"}).text
+    assert "Contrast ratio" in client.get("/home/search", params={"q": "contrast"}).text
 
 
 @pytest.mark.parametrize("query", ["", "   ", "%", "'; DROP TABLE plan; --", "x" * 5000, "\u0000", "((((", '"quoted'])
 def test_whatever_is_typed_is_looked_for_and_no_more(client, query):
-    answer = client.get("/search", params={"q": query})
+    answer = client.get("/home/search", params={"q": query})
     assert answer.status_code == 200
     if query.strip():
         assert "Nothing holds" in answer.text or "<h3>" in answer.text

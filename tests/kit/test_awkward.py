@@ -114,7 +114,7 @@ def test_every_page_of_a_folder_full_of_awkward_rows_answers(odd):
         "/log",
         "/log/year",
         "/log/answers",
-        "/timers",
+        "/bench/timers",
         "/log/91",
     )
     assert [path for path in whole if answers.get(path) != 200] == []

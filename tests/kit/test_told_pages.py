@@ -40,7 +40,7 @@ PAGES = (
         "/log/14/again",
         "/log/year",
         "/log/answers",
-        "/search?q=char",
+        "/home/search?q=char",
         "/terms",
         "/settings",
         "/shelf/start",

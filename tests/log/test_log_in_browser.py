@@ -19,7 +19,7 @@ def test_a_session_that_ends_stands_in_the_log_is_found_and_made_again(page, add
     page.get_by_role("button", name="End the session").click()
 
     expect(page.locator("h1")).to_have_text("61. Butterfish")
-    expect(page.locator(".ledger")).to_contain_text("Rav Honning")
+    expect(page.locator(".log-used")).to_contain_text("Rav Honning")
     accessible()
     page.get_by_label("Who for").fill("Boathouse at the point")
     page.get_by_label("Who for").blur()

@@ -24,23 +24,24 @@ MANIFEST = {
 }
 
 
-@router.get("/app.webmanifest")
+@router.get("/access/app.webmanifest")
 def manifest() -> Response:
     """What a phone needs to put Diachrom beside its other applications."""
     told = {**MANIFEST, "description": str(say("Mixes, plans and the bench session of a lure painter."))}
     return JSONResponse(told, media_type="application/manifest+json")
 
 
-@router.get("/diachrom-authority.crt")
+@router.get("/access/authority.crt")
 def authority(request: Request) -> Response:
     """What a device comes to trust so that its browser calls this bench's HTTPS secure. It holds no secret."""
     from diachrom.work.access import certificate  # takes a while, and few need it
 
     path = certificate.authority(request.app.state.folder)
-    return FileResponse(path, media_type="application/x-x509-ca-cert", filename="diachrom-authority.crt")
+    return FileResponse(path, media_type="application/x-x509-ca-cert", filename="authority.crt")
 
 
-@router.get("/worker.js")
+@router.get("/access/worker.js")
 def worker() -> Response:
-    """The script that answers where the network does not; at the root, so that it is of every page."""
-    return FileResponse(STATIC / "worker.js", media_type="text/javascript")
+    """The script that answers where the network does not."""
+    headers = {"Service-Worker-Allowed": "/"}  # it is of every page
+    return FileResponse(STATIC / "worker.js", media_type="text/javascript", headers=headers)

@@ -152,7 +152,7 @@ def ahead(store: OpenStore, number: RowId) -> Response:
     )
 
 
-@router.get("/timers")
+@router.get("/bench/timers")
 def timers(store: OpenStore) -> Response:
     """What dries in the sessions under way, for the rail of every page and its bell."""
     now = clock.monotonic_epoch()

@@ -15,7 +15,7 @@ router = APIRouter(include_in_schema=False)
 LONGEST, MOST_TERMS = 200, 4
 
 
-@router.get("/search")
+@router.get("/home/search")
 def find(store: OpenStore, q: str = "") -> Response:
     """What was found, chapter by chapter; pages and terms by their names as well."""
     words = q[:LONGEST].casefold().split()

@@ -38,9 +38,9 @@ OPEN_TO_ALL = (
     "/pair/",
     "/guest/",
     "/static/",
-    "/worker.js",
-    "/app.webmanifest",
-    "/diachrom-authority.crt",
+    "/access/worker.js",
+    "/access/app.webmanifest",
+    "/access/authority.crt",
 )  # without being known
 DEVICE_COOKIE = "device"
 COSTLY = ("skin", "at", "effect", "found", "next")  # and whatever is a file

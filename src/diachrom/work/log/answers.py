@@ -152,7 +152,7 @@ def _comes_with(every: Sequence[Entry], faults: Mapping[int, set[str]]) -> list[
             both, others = len(own & bad), len(having) - len(own)
             share, without = 100 * both / len(own), 100 * (len(bad) - both) / max(others, 1)
             if both >= SEEN_TOGETHER and share > MORE_OFTEN * without:
-                rows.append(ComesWith(FAULTS[fault], what, both, len(own), share, without))
+                rows.append(ComesWith(FAULTS[fault], what, both, of=len(own), share=share, without=without))
     return sorted(rows, key=lambda one: (-(one.share - one.without), -one.both, one.having))[:MOST]
 
 
@@ -172,14 +172,14 @@ def _takes(every: Sequence[Entry]) -> list[Takes]:
         cost = sum(costs) / baits
         rows.append(
             Takes(
-                name,
-                baits,
-                minutes,
-                None,
-                cost,
-                price,
-                60 * (price - cost) / minutes if price and minutes else None,
-                next((one for one in timed or own if one.plan is not None and one.version is not None), None),
+                name=name,
+                baits=baits,
+                minutes=minutes,
+                planned=None,
+                cost=cost,
+                price=price,
+                an_hour=60 * (price - cost) / minutes if price and minutes else None,
+                latest=next((one for one in timed or own if one.plan is not None and one.version is not None), None),
             )
         )
     return rows

@@ -12,7 +12,7 @@ from diachrom.core.bait import zones
 from diachrom.core.bait.explained import LIGHT, Explanation, explanations
 from diachrom.core.bait.plan import WHATS, Layer, Plan
 from diachrom.core.bait.regions import REGIONS
-from diachrom.core.bait.surface import FULL, MIDDLE, ROUGH
+from diachrom.core.bait.surface import FULL, ROUGH
 from diachrom.core.light.bands import Bools, Floats
 from diachrom.core.light.screen import encode, linear_to_lab, to_linear
 from diachrom.core.session.script import LEFT, RIGHT
@@ -119,7 +119,7 @@ def explained(connection: sqlite3.Connection, found: PhotoBeside) -> Sequence[Ca
     if found.seen_off is None or found.zones[0].same:
         return []
     bait, meant, seen, inside = found.seen_off
-    return _causes(connection, bait, _side(found.own), meant, seen, inside)
+    return _causes(connection, bait, _side(found.own), (meant, seen), inside)
 
 
 def _photographed(own: SidePhoto, kept: Photo, bait: _Bait, marks: Marks) -> tuple[Picture, Floats]:
@@ -127,9 +127,9 @@ def _photographed(own: SidePhoto, kept: Photo, bait: _Bait, marks: Marks) -> tup
     return photos.side(kept.picture, ends, marks.grey, bait.high, mirrored=_side(own) == RIGHT)
 
 
-def _drawn(connection: sqlite3.Connection, bait: _Bait, side: str, cells: tuple[int, int] = MIDDLE) -> Floats:
+def _drawn(connection: sqlite3.Connection, bait: _Bait, side: str) -> Floats:
     return pictures.seen_side(
-        connection, bait.plan, side=side, high=bait.high, width=photos.STRAIGHT_WIDTH, cells=cells, instead=bait.instead
+        connection, bait.plan, side=side, high=bait.high, width=photos.STRAIGHT_WIDTH, cells=FULL, instead=bait.instead
     )
 
 
@@ -200,9 +200,11 @@ def _in_words(found: Sequence[Apart]) -> list[str]:
 
 
 def _causes(
-    connection: sqlite3.Connection, bait: _Bait, side: str, meant: Floats, seen: Floats, inside: Bools
+    connection: sqlite3.Connection, bait: _Bait, side: str, pair: tuple[Floats, Floats], inside: Bools
 ) -> list[Cause]:
-    """Each cause is tried in a small picture; what it does there is laid beside what the photo shows."""
+    """Each cause is tried in a small picture; what it does there is laid beside what the photo shows. `pair` is the
+    picture and the photo."""
+    meant, seen = pair
     named = zones_in(inside)
     off = {words: _lab(seen, zone) - _lab(meant, zone) for words, zone in named.items()}
     tries = _tries(connection, bait)
@@ -357,7 +359,7 @@ def picture(connection: sqlite3.Connection, entry: int, photo: int, *, taken: bo
     own, kept = session_photos.beside(connection, entry, photo), uploads.photo(connection, photo)
     bait = _bait(connection, entry)
     if not taken:
-        shown = _drawn(connection, bait, _side(own), FULL)
+        shown = _drawn(connection, bait, _side(own))
         inside = zones.silhouette(bait.plan.blank.form.outline, shown.shape[:2], photos.MARGIN)
         shown = np.where(inside[..., None], shown, GROUND)
     elif own.marks is None:

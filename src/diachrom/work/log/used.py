@@ -43,7 +43,14 @@ def used(connection: sqlite3.Connection, number: int) -> Sequence[Used]:
     rows = _poured(told)
     known = bottles.by_id(connection, [bottle for bottle in rows if _exists(connection, bottle)])
     found = [
-        Used(one.id, one.full_name, planned.get(one.id), rows[one.id], one.left_ml, one.recipe is not None)
+        Used(
+            one.id,
+            one.full_name,
+            planned_ml=planned.get(one.id),
+            poured_ml=rows[one.id],
+            left_ml=one.left_ml,
+            made_here=one.recipe is not None,
+        )
         for one in known.values()
     ]
     return sorted(found, key=lambda one: -one.poured_ml)

@@ -1,8 +1,9 @@
 // Where the browser lets it (over HTTPS, or at the machine itself) what is needed for the session
 // under way is kept by a worker, so that it opens without a network.
 const resources = () => performance.getEntriesByType("resource").map((one) => one.name).filter((
-  name) => new URL(name).origin === location.origin && /\/static\/|\/app\.webmanifest/.test(
-  name));
+    name) => new URL(name).origin === location.origin && /\/static\/|\/access\/app\.webmanifest/
+  .test(
+    name));
 
 /** Whether this browser could keep pages for us. */
 export const able = "serviceWorker" in navigator;
@@ -18,7 +19,7 @@ const keep = async () => {
   });
 };
 if (able && !document.body.dataset.signIn) {
-  navigator.serviceWorker.register("/worker.js").then(() => {
+  navigator.serviceWorker.register("/access/worker.js", { scope: "/" }).then(() => {
     if (document.readyState === "complete") keep();
     else addEventListener("load", keep);
   }).catch(() => {}); // it works as it did

@@ -11,7 +11,7 @@ const draw = () => {
 const ask = async () => {
   if (document.hidden && !timers.length) return;
   try {
-    const answer = await fetch("/timers", { headers: { Accept: "application/json" } });
+    const answer = await fetch("/bench/timers", { headers: { Accept: "application/json" } });
     if (!answer.ok) return;
     const sessions = await answer.json();
     const here = performance.now() / 1000;
