@@ -25,10 +25,10 @@ class Hand:
     def does(self, kind, at=AT, **more):
         return self.on(sessions.record_event, self.number, Event(kind, sessions.seconds(at), **more), at=at)
 
-    def goes_on(self, **more):
+    def goes_on(self, at=AT, **more):
         for caution in self.here.cautions:
-            self.does("agree", what=caution)
-        return self.does("next", step=self.here.key, **more)
+            self.does("agree", at, what=caution)
+        return self.does("next", at, step=self.here.key, **more)
 
     def goes_to(self, wanted):
         """On to the first step of which this is true."""

@@ -39,17 +39,11 @@ def evening(on):
     return order, Hand(on, on(sessions.begin, order, at=AT))
 
 
-def goes_on(hand, at):
-    for caution in hand.here.cautions:
-        hand.does("agree", at, what=caution)
-    hand.does("next", at, step=hand.here.key)
-
-
 def test_the_schedule_goes_on_from_what_was_done_and_the_evening_gives_its_hours_back(on, evening):
     order, hand = evening
     first = schedules.read(on(stored.order, order).schedule)
     for minute in (0, 20, 41):  # slower than it was planned
-        goes_on(hand, later(minute))
+        hand.goes_on(later(minute))
     on(filling.end, hand.number, at=later(45))
     second = schedules.read(on(stored.order, order).schedule)
     done = on(stored.done, [order])[order]
@@ -67,7 +61,7 @@ def test_the_schedule_goes_on_from_what_was_done_and_the_evening_gives_its_hours
 def test_all_done_nothing_is_planned_anew(on, evening):
     order, hand = evening
     while hand.here is not None:
-        goes_on(hand, AT)
+        hand.goes_on(AT)
     before = on(stored.order, order)
     on(filling.end, hand.number, at=later(200))
     assert on(stored.order, order) == before
@@ -76,7 +70,7 @@ def test_all_done_nothing_is_planned_anew(on, evening):
 def test_an_entry_tells_its_hours(on, evening, client):
     _, hand = evening
     for minute in range(0, 120, 15):
-        goes_on(hand, later(minute))
+        hand.goes_on(later(minute))
     (entry,) = on(filling.end, hand.number, at=later(110))
     began, ended = on(log.entry, entry).told["hours"]
     assert (clock.moment(began), clock.moment(ended)) == (
@@ -91,13 +85,13 @@ def test_what_is_in_the_airbrush_is_known_until_it_is_cleaned_or_left_alone(on, 
     now = sessions.seconds(AT)
     assert on(airbrush.loaded, now) == ()
     while not (hand.here.mix and hand.here.kind != "make"):
-        goes_on(hand, AT)
+        hand.goes_on(AT)
     mix = hand.here.mix
-    goes_on(hand, AT)
+    hand.goes_on(AT)
     assert on(airbrush.loaded, now + 60) == (mix,)
     assert on(to_do, order, at=later(1)).work.bench.loaded == (mix,)
     assert on(airbrush.loaded, now + 7 * 3600) == ()
     while hand.here.kind != "clean":
-        goes_on(hand, AT)
-    goes_on(hand, AT)
+        hand.goes_on(AT)
+    hand.goes_on(AT)
     assert on(airbrush.loaded, now + 60) == ()

@@ -121,6 +121,8 @@ def test_every_page_of_a_folder_full_of_awkward_rows_answers(odd):
     client.app.state.settings = lambda: BenchSettings(units="imperial", decimals="comma", days="year")
     assert [path for path in whole if client.get(path).status_code != 200] == []
     assert len(answers) > 100
+    for letter in "aeio1":
+        assert client.get("/home/search", params={"q": letter}).status_code == 200
 
 
 @pytest.mark.parametrize("draft", ODD_DRAFTS)

@@ -9,7 +9,7 @@ from diachrom.core.session.mends import MEANS
 from diachrom.core.session.pouring import POURED, given
 from diachrom.core.session.repeated_step import MOST_AGAIN, RepeatedStep, needed, needed_there
 from diachrom.core.session.script import LEFT, RIGHT, Script
-from diachrom.core.session.state import MOST_BACK, MOST_TOLD, State, Timer
+from diachrom.core.session.state import MOST_BACK, State, Timer
 from diachrom.errors import InvalidInput
 from diachrom.words import listed, say
 
@@ -73,11 +73,7 @@ def _back(script: Script, state: State, event: Event) -> State:
 def _told(script: Script, state: State, event: Event, before: Sequence[Event]) -> tuple[Event, ...]:
     """What was told before, and an event of the step that the session stands at. Raises InvalidInput."""
     here = state.here_for(script, event)
-    if len(before) >= MOST_TOLD:
-        raise InvalidInput(
-            say("A session tells at most {most_told} of these: end it, and begin the next.", most_told=MOST_TOLD),
-            field="kind",
-        )
+    state.has_room(before)
     if event.bait >= 0 and here.last > here.first and not here.holds(event.bait):
         raise InvalidInput(say("This step is not of bait {bait}.", bait=event.bait + 1), field="bait")
     return (*before, replace(event, step=here.key))

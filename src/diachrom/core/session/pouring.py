@@ -5,7 +5,7 @@ from dataclasses import replace
 
 from diachrom.core.mix.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML
 from diachrom.core.session.events import Event
-from diachrom.core.session.repeated_step import RepeatedStep
+from diachrom.core.session.repeated_step import MOST_AGAIN, RepeatedStep
 from diachrom.core.session.script import BenchStep, Pour, Script
 from diachrom.core.session.state import MOST_DROPS, State
 from diachrom.errors import InvalidInput
@@ -78,6 +78,7 @@ def given(state: State, here: BenchStep, *, every: bool) -> Mapping[str, Mapping
 def _astray(script: Script, state: State, event: Event) -> State:
     """Drops that should not have fallen: of another bottle, or too many of one of the cup's."""
     made = _cup(script, state, event)
+    state.has_room(state.slips)
     if not (event.value.isdecimal() and len(event.value) < 4 and int(event.value) > 0):
         raise InvalidInput(say("Say how many drops fell, 1 to 999."), field="value")
     asked = {pour.bottle: pour.drops for pour in made.pours}
@@ -102,6 +103,11 @@ def _astray(script: Script, state: State, event: Event) -> State:
 def _afresh(script: Script, state: State, event: Event) -> State:
     """The cup is given up, whatever becomes of it, and mixed anew: here, or before the step that was come to."""
     made = _cup(script, state, event)
+    state.has_room(state.mends)
+    if len(state.again) >= MOST_AGAIN:
+        raise InvalidInput(
+            say("No more than {most_again} steps come again in a session.", most_again=MOST_AGAIN), field="value"
+        )
     fell, before = state.drops.get(made.key, {}), state.aside.get(made.key, {})
     aside = {key: fell.get(key, 0) + before.get(key, 0) for key in (*fell, *before)}
     own = replace(

@@ -41,6 +41,8 @@ class Apart:
 def zones_in(inside: Bools) -> dict[str, Bools]:
     """The zones of a bait, by their words: pixels (row, column) of each that is large enough to be told."""
     rows, columns = np.nonzero(inside)
+    if not len(rows):
+        return {}
     top = np.where(inside.any(0), inside.argmax(0), 0)
     bottom = np.where(inside.any(0), inside.shape[0] - 1 - inside[::-1].argmax(0), 1)
     height = (rows - top[columns]) / np.maximum(bottom[columns] - top[columns], 1)

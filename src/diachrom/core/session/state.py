@@ -101,6 +101,14 @@ class State:
             raise InvalidInput(say("The session has gone on: look at it again."), field="step")
         return here
 
+    def has_room(self, told: Sequence[Event]) -> None:
+        """Raises InvalidInput where a session tells as many of a kind as it may."""
+        if len(told) >= MOST_TOLD:
+            raise InvalidInput(
+                say("A session tells at most {most_told} of these: end it, and begin the next.", most_told=MOST_TOLD),
+                field="kind",
+            )
+
     def all_told(self) -> list[Event]:
         """What was not as planned, in the order of time."""
         told = (*self.different, *self.slips, *self.mends, *self.leftovers, *self.photos)

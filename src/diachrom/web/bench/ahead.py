@@ -10,7 +10,7 @@ from pydantic import BaseModel, Field
 
 from diachrom import clock
 from diachrom.core.session.events import LONGEST_NOTE, Event
-from diachrom.errors import DiachromError, InvalidInput, NotFound, Repeated
+from diachrom.errors import DiachromError, InvalidInput, NotFound, Repeated, StoreError
 from diachrom.store.sessions import Session
 from diachrom.web.bench.view import bench_page, cups_of
 from diachrom.web.kit.dependencies import LONGEST_TAP, OpenStore, RowId
@@ -24,6 +24,7 @@ router = APIRouter(include_in_schema=False)
 BEHIND, AHEAD = 5, 80  # steps that are kept
 MOST_PRESSES = 200  # of one request
 LONGEST_WAIT_S = 30 * 86_400.0
+MOST_BAIT = 10_000
 
 
 class Press(BaseModel):
@@ -76,7 +77,7 @@ def event_of(store: Store, number: int, values: dict[str, str], *, at: float, by
         what=told["what"][:80],
         value=told["value"][:80],
         note=told["note"][: LONGEST_NOTE + 1],
-        bait=max(int(numbers["bait"] or -1), -1),
+        bait=min(max(int(numbers["bait"] or -1), -1), MOST_BAIT),
         layer=max(int(numbers["layer"] or 0), 0),
         place=place[:60],
         by=by,
@@ -98,6 +99,8 @@ def presses(request: Request, store: OpenStore, number: RowId, given: Annotated[
             sessions.record_event(store, number, event, at=clock.iso(at))
         except Repeated:
             pass
+        except StoreError as error:  # busy or full: all of them are sent again, and those that are counted count once
+            return JSONResponse({"refused": [], "later": str(error)}, 503)
         except DiachromError as error:
             said.append({"tap": press.tap, "said": str(error)})
         finally:

@@ -1,7 +1,5 @@
 """What is looked at in a session: the bait at its step, what was different, photos of both sides; and the air."""
 
-import math
-
 from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
@@ -9,13 +7,14 @@ from diachrom import clock
 from diachrom.core.session.events import Event
 from diachrom.core.session.script import LEFT, SIDES
 from diachrom.core.session.sides import in_words
-from diachrom.errors import InvalidInput
+from diachrom.web.bench.ahead import MOST_BAIT
 from diachrom.web.bench.routes import Bait, answer
 from diachrom.web.bench.view import cups_of
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.dependencies import AtBench, GivenForm, OpenStore, RowId, Text, Upload
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
+from diachrom.web.kit.photos import touched
 from diachrom.words import quantity, say
 from diachrom.work.bench import as_painted, baits, cup_now, sessions, sides
 
@@ -41,7 +40,7 @@ def bait(
     own = side if side in SIDES else LEFT
     wide = SMALL if small else WIDTH
     session = sessions.session(store, number)
-    made = as_painted.picture(store, session, step=step[:120], width=wide, side=own, bait=min(bait, 10_000))
+    made = as_painted.picture(store, session, step=step[:120], width=wide, side=own, bait=min(bait, MOST_BAIT))
     return Response(made, media_type="image/png", headers=KEPT)
 
 
@@ -124,14 +123,5 @@ def side_picture(store: OpenStore, number: RowId, side: str) -> Response:
 @router.post("/bench/{number}/sides/{photo}")
 def mark(request: Request, store: OpenStore, number: RowId, photo: RowId, form: GivenForm) -> Response:
     """Where grey patch, nose and tail lie in a photo."""
-    points = []
-    for key in ("grey", "nose", "tail"):
-        try:
-            x, y = (float(part) for part in form.get(key, "").split(","))
-        except ValueError:
-            x = y = math.nan
-        if not (math.isfinite(x) and math.isfinite(y)):
-            raise InvalidInput(say("Touch the grey patch, then the nose, then the tail."), field="photo")
-        points.append((x, y))
-    sides.mark(store, number, photo, points)
+    sides.mark(store, number, photo, touched(form))
     return go(request, f"/bench/{number}/sides")

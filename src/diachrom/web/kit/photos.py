@@ -1,6 +1,7 @@
 """Picking a card's colour from a photo: touch the grey patch, then the colour."""
 
-from collections.abc import Sequence
+import math
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Annotated
 
@@ -50,6 +51,20 @@ def _place(x: str, y: str, otherwise: str) -> tuple[int, int]:
     if not (x.isdecimal() and y.isdecimal()) or max(len(x), len(y)) > LONGEST:
         raise InvalidInput(otherwise, field="photo")
     return int(x), int(y)
+
+
+def touched(form: Mapping[str, str]) -> list[tuple[float, float]]:
+    """Where grey patch, nose and tail were touched, pixels of a photo. Raises InvalidInput."""
+    points = []
+    for key in ("grey", "nose", "tail"):
+        try:
+            x, y = (float(part) for part in form.get(key, "").split(","))
+        except ValueError:
+            x = y = math.nan
+        if not (math.isfinite(x) and math.isfinite(y)):
+            raise InvalidInput(say("Touch the grey patch, then the nose, then the tail."), field="photo")
+        points.append((x, y))
+    return points
 
 
 GreyPatch = Annotated[tuple[int, int] | None, Depends(_grey)]

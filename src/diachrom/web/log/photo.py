@@ -1,19 +1,16 @@
 """A photo of a finished bait beside its picture."""
 
-import math
-
 from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
 from diachrom import clock
 from diachrom.core.session.script import SIDES
-from diachrom.errors import InvalidInput
 from diachrom.store.session_photos import Marks
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.dependencies import GivenForm, OpenStore, RowId, Text
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
-from diachrom.words import say
+from diachrom.web.kit.photos import touched
 from diachrom.work.log import photo_beside
 
 router = APIRouter(include_in_schema=False)
@@ -31,7 +28,6 @@ def show(request: Request, store: OpenStore, number: RowId, photo: RowId) -> Res
         number=number,
         found=found,
         side=SIDES.get(found.own.side, ""),
-        worst=[zone for zone in found.zones[:1] if not zone.same],
         marks=[f"{x:.1f},{y:.1f}" for x, y in places],
         frame=frame(request, store, "log"),
     )
@@ -54,16 +50,7 @@ def picture(store: OpenStore, number: RowId, photo: RowId, which: str) -> Respon
 @router.post("/log/{number}/photos/{photo}")
 def mark(request: Request, store: OpenStore, number: RowId, photo: RowId, form: GivenForm) -> Response:
     """Where grey patch, nose and tail lie in it."""
-    points = []
-    for key in ("grey", "nose", "tail"):
-        try:
-            x, y = (float(part) for part in form.get(key, "").split(","))
-        except ValueError:
-            x = y = math.nan
-        if not (math.isfinite(x) and math.isfinite(y)):
-            raise InvalidInput(say("Touch the grey patch, then the nose, then the tail."), field="photo")
-        points.append((x, y))
-    photo_beside.mark(store, number, photo, Marks(*points))
+    photo_beside.mark(store, number, photo, Marks(*touched(form)))
     return go(request, f"/log/{number}/photos/{photo}")
 
 

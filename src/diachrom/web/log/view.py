@@ -170,6 +170,7 @@ def entry_page(store: Store, found: Found, used: Sequence[Used]) -> EntryPage:
     paint = [one for one in _rows(told, "paint") if _is_paint(one)]
     costs = [one[3] for one in paint if isinstance(one[3], (int, float))]
     facts, colours = told.get("facts"), told.get("colours")
+    known = {row.bottle: row for row in used}
     return EntryPage(
         number=entry.number,
         name=entry.name,
@@ -179,7 +180,7 @@ def entry_page(store: Store, found: Found, used: Sequence[Used]) -> EntryPage:
         fields=[(key, words, _written(getattr(entry, key))) for key, words in FIELDS],
         layers=[one for one in _rows(told, "layers") if isinstance(one, dict)],
         mixes=[one for one in _rows(told, "mixes") if isinstance(one, dict)],
-        paint=[_paint_view(one, {row.bottle: row for row in used}) for one in paint],
+        paint=[_paint_view(one, known) for one in paint],
         eyes=[Choice(key, words) for key, (words, _) in BY_EYE.items()],
         paint_cost=quantity(sum(costs), ".2f") if costs else "",
         recipes=[(one[0], one[1]) for one in _rows(told, "recipes") if isinstance(one, list) and len(one) == 2],

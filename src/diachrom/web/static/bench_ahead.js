@@ -1,8 +1,9 @@
 // The steps to come as the server would show them, kept for when nobody answers: what is pressed then
 // is drawn on them, and counted when somebody does.
-import { get, put, queue } from "./kit/waiting.js";
+import { every, get, put, queue, take } from "./kit/waiting.js";
 import { _ } from "./kit/words.js";
 const AGAIN_MS = 400;
+const MOST_KEPT = 3; // sessions
 const bench = () => document.getElementById("bench");
 const session = () => bench()?.dataset.session;
 let kept = null; // what is kept of this session
@@ -67,6 +68,9 @@ const after = (state, press) => {
         off: off.filter((key) => !begun.some((one) => one.key === key))
       };
     }
+    case "pause":
+    case "resume":
+      return state;
     default:
       return { ...state, told: [...state.told, press.words] };
   }
@@ -178,6 +182,8 @@ export const ahead = () => {
         return ahead(); // it was overtaken
       kept = { ...told, at_ms: Date.now(), begun: [], off: [], told: [] };
       put("ahead", kept);
+      const others = (await every("ahead")).sort((one, other) => other.at_ms - one.at_ms);
+      for (const old of others.slice(MOST_KEPT)) take("ahead", old.session);
       const next = kept.steps.slice(kept.position - kept.first, kept.position - kept.first +
         8);
       const pictures = next.flatMap((one) => one.html.match(

@@ -3,7 +3,7 @@
 const [STATIC, PAGES] = ["diachrom-static", "diachrom-pages"];
 const UNDER_WAY = "/bench/under-way"; // the key under which its path is kept
 const PATIENCE_MS = 4000;
-const MOST_STATIC = 400;
+const [MOST_STATIC, MOST_PICTURES] = [400, 80];
 
 self.addEventListener("install", () => self.skipWaiting());
 self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim()));
@@ -56,15 +56,30 @@ const page = async (request) => {
     throw error;
   }
 };
+// The same picture as it was at another moment: of that step, of that bait.
+const likeIt = async (cache, request) => {
+  const of = (address) => {
+    const url = new URL(address);
+    url.searchParams.delete("at");
+    return url.href;
+  };
+  const like = (await cache.keys()).reverse().find((one) => of(one.url) === of(request.url));
+  return like && cache.match(like);
+};
 const picture = async (request) => {
   const cache = await caches.open(PAGES);
   try {
     const answer = await fetch(request);
-    if (answer.ok) await cache.put(request, answer.clone());
+    if (answer.ok) {
+      await cache.put(request, answer.clone());
+      const all = (await cache.keys()).filter((one) => one.url.includes(".png"));
+      for (const old of all.slice(0, Math.max(0, all.length - MOST_PICTURES))) await cache
+        .delete(
+          old);
+    }
     return answer;
   } catch (error) {
-    const kept = await cache.match(request) ?? await cache.match(
-      request, { ignoreSearch: true });
+    const kept = await cache.match(request) ?? await likeIt(cache, request);
     if (kept) return kept;
     throw error;
   }

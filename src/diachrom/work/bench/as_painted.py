@@ -118,10 +118,16 @@ def bait_of(connection: sqlite3.Connection, session: Session, here: BenchStep) -
     return Bait(planned, done, found)
 
 
+def asked_of(session: Session, step: BenchStep) -> dict[int, int]:
+    """Drops that a mix was asked for when the session began, by bottle."""
+    meant = session.script.like(step.key.partition("+")[0]) or step
+    return {one.bottle: one.drops for one in meant.pours}
+
+
 def as_meant(connection: sqlite3.Connection, session: Session, step: BenchStep, fell: Mapping[int, int]) -> bool:
     """Whether a cup holds what the session asked for when it began, or has its recipe's ratio."""
-    meant = session.script.like(step.key.partition("+")[0]) or step
-    if {key: count for key, count in fell.items() if count} == {one.bottle: one.drops for one in meant.pours}:
+    there = {key: count for key, count in fell.items() if count}
+    if there == {key: count for key, count in asked_of(session, step).items() if count}:
         return True
     numbers = recipe_numbers(step.mix.partition("|")[0])
     try:
@@ -131,8 +137,7 @@ def as_meant(connection: sqlite3.Connection, session: Session, step: BenchStep, 
     if draft is None:
         return False
     wanted = {part.bottle: part.drops for part in draft.parts if part.drops}
-    counts = [fell.get(bottle, 0) / drops for bottle, drops in wanted.items()]
-    return {key for key, count in fell.items() if count} == set(wanted) and min(counts) == max(counts)
+    return set(there) == set(wanted) and len({there[bottle] / drops for bottle, drops in wanted.items()}) == 1
 
 
 def _of_a_side(steps: Sequence[BenchStep], side: str) -> Sequence[BenchStep]:
@@ -287,9 +292,7 @@ def picture(
 ) -> bytes:
     """A PNG of the bait at a step, what it meets lit up, or from a `side` as it is; of one `bait` after its step; or
     finished: as it is done, or as it was planned. Raises NotFound."""
-    run = (
-        [*session.script.before, *session.state.run(session.script)] if bait >= 0 else session.state.run(session.script)
-    )
+    run = [*(session.script.before if bait >= 0 else ()), *session.state.run(session.script)]
     here = next((one for one in run if one.key == step), None) or session.state.here(session.script)
     if here is None or not here.plan:
         here = next((one for one in reversed(run) if one.plan), None)

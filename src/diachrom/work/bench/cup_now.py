@@ -56,8 +56,7 @@ def cup_now(connection: sqlite3.Connection, session: Session) -> CupNow | None:
     made = next((one for one in cups if one is not None and _is_off(session, one)), None)
     if made is None:
         return None
-    meant = session.script.like(made.key.partition("+")[0]) or made
-    asked = {one.bottle: one.drops for one in meant.pours}
+    asked = as_painted.asked_of(session, made)
     fell = session.state.drops.get(made.key, {})
     wanted = [asked.get(one.bottle, 0) for one in made.pours]
     standing = [fell.get(one.bottle, 0) for one in made.pours]
@@ -116,8 +115,7 @@ def cup_now(connection: sqlite3.Connection, session: Session) -> CupNow | None:
 
 def _is_off(session: Session, made: BenchStep) -> bool:
     """Whether more fell into a cup than it was meant to hold."""
-    meant = session.script.like(made.key.partition("+")[0]) or made
-    asked = {one.bottle: one.drops for one in meant.pours}
+    asked = as_painted.asked_of(session, made)
     return any(count > asked.get(bottle, 0) for bottle, count in session.state.drops.get(made.key, {}).items())
 
 

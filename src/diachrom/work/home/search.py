@@ -2,12 +2,10 @@
 
 import sqlite3
 from collections.abc import Callable, Iterator, Sequence
-from contextlib import suppress
 from dataclasses import dataclass
 from itertools import islice
 
 from diachrom import clock
-from diachrom.errors import DiachromError
 from diachrom.store import log, orders, recipes, sessions, targets
 from diachrom.words import listed, say, say_count, when
 from diachrom.work.plan import bringing
@@ -31,7 +29,6 @@ class Chapter:
 
     words: str
     hits: Sequence[Hit]
-    href: str  # where more of it is looked for
 
 
 Matches = Callable[[str], bool]
@@ -47,24 +44,16 @@ def search(connection: sqlite3.Connection, query: str) -> Sequence[Chapter]:
         return all(word in text.casefold() for word in words)
 
     chapters = (
-        (say("Shelf"), _bottles(connection, matches), "/shelf"),
-        (say("Recipes"), _recipes(connection, " ".join(words)), "/recipes"),
-        (say("Plans"), _plans(connection, " ".join(words)), "/plan"),
-        (say("Orders"), _orders(connection, matches), "/orders"),
-        (say("Bench"), _sessions(connection, matches), "/bench"),
-        (say("Log"), _log(connection, words), "/log"),
-        (say("Targets"), _targets(connection, matches), "/match"),
+        (say("Shelf"), _bottles(connection, matches)),
+        (say("Recipes"), _recipes(connection, " ".join(words))),
+        (say("Plans"), _plans(connection, " ".join(words))),
+        (say("Orders"), _orders(connection, matches)),
+        (say("Bench"), _sessions(connection, matches)),
+        (say("Log"), _log(connection, words)),
+        (say("Targets"), _targets(connection, matches)),
     )
-    found = [Chapter(name, _first(hits), href) for name, hits, href in chapters]
+    found = [Chapter(name, list(islice(hits, EACH))) for name, hits in chapters]
     return [one for one in found if one.hits]
-
-
-def _first(hits: Iterator[Hit]) -> list[Hit]:
-    """The first of a chapter; what cannot be read of it is left out, and the others are found all the same."""
-    found: list[Hit] = []
-    with suppress(DiachromError):
-        found.extend(islice(hits, EACH))
-    return found
 
 
 def _bottles(connection: sqlite3.Connection, matches: Matches) -> Iterator[Hit]:

@@ -11,7 +11,7 @@ from diachrom.core.schedule.steps import steps
 from diachrom.errors import DiachromError
 from diachrom.store import log, plans
 from diachrom.store.log import FAULTS, Entry
-from diachrom.words import say
+from diachrom.words import quantity, say
 from diachrom.work.orders.bench import ways
 from diachrom.work.orders.laying import laid_plan, mixes
 
@@ -20,6 +20,7 @@ MOST_ENTRIES = 2000  # the latest
 MOST = 14  # rows that are shown
 SEEN_TOGETHER = 2  # baits with a fault and something else, before that is worth a word
 MORE_OFTEN = 1.3  # times as often as without it
+DAMP = 65.0  # % relative humidity, from which a clear may stay tacky
 RUSHED = 0.75  # of a wait that was planned
 
 
@@ -135,8 +136,8 @@ def _having(entry: Entry) -> set[str]:
             found.add(say("a wait cut short"))
     facts = (entry.told or {}).get("facts")
     humidity = facts.get("humidity_percent") if isinstance(facts, dict) else None
-    if isinstance(humidity, (int, float)) and humidity > 65:
-        found.add(say("air above 65 % humidity"))
+    if isinstance(humidity, (int, float)) and humidity > DAMP:
+        found.add(say("air above {damp} humidity", damp=quantity(DAMP, "g", "%")))
     if any(True for _ in _rows(entry, "told")):
         found.add(say("something not as planned"))
     return found

@@ -35,7 +35,7 @@ THICKER, THINNER = 1.3, 1 / 1.3
 BIGGER, SMALLER = 1.25, 0.8  # of a bottle's drop
 MOST_LAYERS, MOST_CUPS, MOST_TOLD = 12, 4, 3
 WEIGHT = 0.3  # of what a spray-out card teaches
-OTHER_BAIT_DE = 24.0  # in the median of its zones: no bait comes out so far off
+OTHER_BAIT_DE = 15.0  # in the median of its zones: 1.6 times the film everywhere comes to 12, other baits to 10 to 45
 GROUND_DE = 7.0  # what is as near to what lies around it is the ground
 HALF, WHOLE = 0.75, 0.35  # of an end that is ground, where only half of a bait is there; of the other end at most
 SHOWN = 6
@@ -104,6 +104,8 @@ def beside(connection: sqlite3.Connection, entry: int, photo: int) -> PhotoBesid
         meant, seen = (_calm(one, inside) for one in (_drawn(connection, bait, _side(own)), seen))
         inside = _inner(inside)
         found = compared(meant, seen, inside)
+        if not found:
+            raise InvalidInput(say("The bait is too slender in this photo to tell its zones."), field="photo")
         if np.median([one.delta_e for one in found]) > OTHER_BAIT_DE:
             raise InvalidInput(
                 say("Nothing in it looks like this bait: is it another one, or are its places touched wrongly?"),
@@ -212,6 +214,8 @@ def _causes(
     outline = bait.plan.blank.form.outline
     own = zones_in(zones.silhouette(outline, small[0].shape[:2], photos.MARGIN))
     shared = [words for words in own if words in off]
+    if not shared:
+        return []
     base, *others = [np.array([_lab(one, own[words]) for words in shared]) for one in small]
     found = explanations(
         np.array([off[words] for words in shared]),

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from diachrom.core.shelf.keeping import density
-from diachrom.errors import InvalidInput, NotFound
+from diachrom.errors import InstrumentError, InvalidInput, NotFound
 from diachrom.store import bottles, log
 from diachrom.store.connection import writing
 from diachrom.words import say
@@ -87,6 +87,10 @@ def by_scale(connection: sqlite3.Connection, devices: Devices, bottle: int) -> f
     InstrumentError, NotFound."""
     with devices.scale("scale") as scale:
         grams = scale.weigh()
+    if not grams:
+        raise InstrumentError(
+            say("The scale shows nothing: set it to zero with the bottle on it before you pour."), field="device"
+        )
     return abs(grams) / density(bottles.one(connection, bottle).kind)
 
 

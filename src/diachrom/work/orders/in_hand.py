@@ -31,7 +31,7 @@ def goes_on(connection: sqlite3.Connection, number: int, *, at: str) -> None:
         start = moment.astimezone(UTC).replace(second=0, microsecond=0)
         windows = hours_from(bench_time(connection).hours, start).windows
         if len(windows) > 1 and windows[0][0] <= 0:
-            begins = (start + timedelta(minutes=windows[1][0])).isoformat(timespec="minutes")
+            begins = (start + timedelta(minutes=windows[1][0])).isoformat(timespec="seconds")
             with writing(connection):
                 orders.change(connection, replace(order, starts=max(order.starts, begins)))
         wanted = to_do(connection, number, at=at)

@@ -12,6 +12,7 @@ const ask = async () => {
   if (document.hidden && !timers.length) return;
   try {
     const answer = await fetch("/bench/timers", { headers: { Accept: "application/json" } });
+    if (answer.status === 401) clearInterval(asking); // it was sent away
     if (!answer.ok) return;
     const sessions = await answer.json();
     const here = performance.now() / 1000;
@@ -33,7 +34,7 @@ const ask = async () => {
   }));
   draw();
 };
+const asking = setInterval(ask, EVERY_MS);
 ask();
 setInterval(draw, 500);
-setInterval(ask, EVERY_MS);
 document.addEventListener("timers", ask); // the bench knows of another one

@@ -17,6 +17,8 @@ const TAP = "X-Tap";
 const [SOON, LATE] = [700, 5000]; // ms between two tries
 const PATIENCE_MS = 15_000; // for an answer to a press
 const MOST = 200; // presses of one request
+const MOST_KEPT = 12_000_000; // bytes of files: a whole bench stays where it is
+const LATER = [503, 507]; // busy, no room: it is asked again
 const AT_BENCH = /^\/bench\/(\d+)\/happen$/;
 const sent = new Map(); // by id: pressed on this page, and not answered yet
 let wait = SOON;
@@ -113,7 +115,7 @@ const sendTogether = async (number) => {
     signal: AbortSignal.timeout(PATIENCE_MS)
   });
   if (await goesAway(answer)) return;
-  if (answer.status === 503) throw new Error("busy");
+  if (LATER.includes(answer.status)) throw new Error("later");
   if (answer.ok)
     for (const one of (await answer.json()).refused)
       await refuse(own.find((press) => press.tap === one.tap), one.said);
@@ -139,7 +141,7 @@ const sendAlone = async (press) => {
     signal: AbortSignal.timeout(PATIENCE_MS)
   });
   if (await goesAway(answer)) return;
-  if (answer.status === 503) throw new Error("busy");
+  if (LATER.includes(answer.status)) throw new Error("later");
   if (answer.status >= 400) await refuse(press, await answer.text());
   await over([press]);
   const on = answer.headers.get("HX-Redirect");
@@ -184,14 +186,6 @@ const again = async () => {
   } else show();
 };
 
-const words = (elt, values) => {
-  const chosen = elt.words ?? elt.querySelector?.("select[name=what]")?.selectedOptions[0]
-    ?.text ??
-    elt.querySelector?.("button")?.firstChild?.textContent ?? "";
-  const value = values.find(([name]) => name === "value")?.[1];
-  return [chosen.trim(), typeof value === "string" && elt.querySelector?.(
-    "input[name=value]:not([type=hidden])") ? value : ""].filter(Boolean).join(": ");
-};
 const note = (asked) => {
   const given = asked.formData ?? new Map(Object.entries(asked.parameters));
   const values = [...given.entries()];
@@ -200,7 +194,8 @@ const note = (asked) => {
     verb: asked.verb,
     path: asked.path,
     values,
-    words: words(asked.elt, values),
+    // a page may say it better than the button does
+    words: asked.elt.words ?? asked.elt.querySelector?.("button")?.textContent.trim(),
     page: location.pathname,
     session_began: document.getElementById("bench")?.dataset.began,
     at_ms: Date.now(),
@@ -210,7 +205,8 @@ const note = (asked) => {
     target: asked.target?.id ? `#${asked.target.id}` : asked.target
   };
   sent.set(press.tap, press);
-  keep(press);
+  const size = values.reduce((whole, [, value]) => whole + (value.size ?? 0), 0);
+  if (size < MOST_KEPT) keep(press);
   return press;
 };
 const waits = (press, swap) => {

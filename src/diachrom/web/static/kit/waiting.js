@@ -2,6 +2,7 @@
 // page and a dead battery. What a device keeps for when nobody answers stands beside them.
 const STORES = ["presses", "refused", "ahead"];
 let last = 0; // the order of the hand
+let refuses = false; // something could not be kept: there is no room, or no leave
 
 /** Presses that wait, in the order of the hand: of this page, and what an earlier one left. */
 export const queue = [];
@@ -30,13 +31,19 @@ const within = async (store, mode, does) => {
       const whole = base.transaction(store, mode, { durability: "strict" });
       const asked = does(whole.objectStore(store));
       whole.oncomplete = () => done(asked.result);
-      whole.onerror = whole.onabort = () => done(null);
-    } catch { done(null); }
+      whole.onerror = whole.onabort = () => {
+        refuses ||= mode === "readwrite";
+        done(null);
+      };
+    } catch {
+      refuses = true;
+      done(null);
+    }
   });
 };
 
-/** Whether this browser keeps anything for us. */
-export const keeps = async () => (await opened) !== null;
+/** Whether this browser keeps what it is given. */
+export const keeps = async () => (await opened) !== null && !refuses;
 
 /** All of a store, in the order of the hand. */
 export const every = async (store) => (await within(store, "readonly", (own) => own.getAll())) ||
