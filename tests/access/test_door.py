@@ -232,9 +232,11 @@ def test_a_browsers_form_without_a_word_of_where_it_is_from_is_refused(client):
 
 def test_costly_addresses_are_not_followed_from_elsewhere(client):
     link = {"sec-fetch-site": "cross-site", "sec-fetch-mode": "navigate", "sec-fetch-dest": "document"}
-    assert client.get("/plan/1", headers=link).status_code == 200
+    for dest, status in (("document", 200), ("empty", 200), ("iframe", 403)):  # empty: handed on by our worker
+        assert client.get("/plan/1", headers={**link, "sec-fetch-dest": dest}).status_code == status, dest
     for path in ("/plan/1/picture.png", "/plan/1/skin", "/files/bench.zip", "/files/shelf.xlsx", "/plan/1/picture.svg"):
-        assert client.get(path, headers=link).status_code == 403, path
+        for dest in ("document", "empty"):
+            assert client.get(path, headers={**link, "sec-fetch-dest": dest}).status_code == 403, path
 
 
 def test_nothing_is_shared_without_a_passphrase_and_the_page_says_so(client):

@@ -49,7 +49,7 @@ def test_a_photo_of_the_sheet_reads_every_patch_and_a_bad_one_is_said(page, addr
 def test_the_cards_are_learned_from_taken_and_taken_back(page, address, accessible):
     page.goto(f"{address}/learning")
     page.get_by_role("button", name="Learn from").click()
-    expect(page.get_by_role("button", name="Use what was learned")).to_be_visible(timeout=60_000)
+    expect(page.get_by_role("button", name="Use what was learned")).to_be_visible(timeout=180_000)
     expect(page.locator(".learned")).to_contain_text("Cards left out come closer")
     expect(page.get_by_text("the wrong bottle?")).to_be_visible()
     page.get_by_text("its spectra").first.click()

@@ -352,6 +352,7 @@ def test_one_of_before_comes_in_as_what_its_folder_would_have_become(bench, out,
             ("bait_order", ["customer"]),
             ("bait_stock", ["why", "line"]),
             ("bottle", ["weighed"]),
+            ("log_photo", ["marks"]),
             ("recipe", ["retired"]),
         )
         for table, since in since_then:

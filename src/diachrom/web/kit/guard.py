@@ -176,7 +176,9 @@ class Guard:
                     return 403, FOREIGN.format("a page that does not say which it is"), "origin"
         if headers.get("sec-fetch-site", "none") not in OWN_SITE:
             # A page that somebody opens by a link elsewhere is shown: no other site can see what it holds.
-            opened = headers.get("sec-fetch-mode") == "navigate" and headers.get("sec-fetch-dest") == "document"
+            # What our worker hands on has no destination any more: it hands on nothing but whole pages.
+            dest = headers.get("sec-fetch-dest")
+            opened = headers.get("sec-fetch-mode") == "navigate" and dest in ("document", "empty")
             if not opened or method != "GET" or costly or scope["path"].startswith("/api/"):
                 return 403, FOREIGN.format("another site"), "sec-fetch-site"
         return None

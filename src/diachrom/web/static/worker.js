@@ -90,7 +90,8 @@ self.addEventListener("fetch", (event) => {
   const { pathname, origin } = new URL(request.url);
   if (request.method !== "GET" || origin !== self.location.origin) return;
   if (pathname.startsWith("/static/")) event.respondWith(fromStatic(request));
-  else if (request.mode === "navigate") event.respondWith(page(request));
+  else if (request.mode === "navigate" && request.destination === "document") event.respondWith(
+    page(request)); // frames of other sites go past it, and are refused
   else if (/^\/bench\/\d+\/(picture|bait)\.png$/.test(pathname)) event.respondWith(picture(
     request));
 });
