@@ -13,7 +13,7 @@ from contextvars import ContextVar
 from dataclasses import dataclass, field, fields, is_dataclass, replace
 from datetime import date, datetime
 from decimal import Decimal
-from functools import cache, reduce
+from functools import cache, lru_cache, reduce
 from gettext import c2py
 from pathlib import Path
 from typing import Any, Self
@@ -28,6 +28,7 @@ PLACE = re.compile(r"\{(\w+)\}")
 SPECIAL = re.compile("[&<>'\"]")
 SPEC = re.compile(r"\+?(?:\.\d)?[fg]")
 MARK = "\u2063"  # begins what is kept as a key with its figures: no keyboard has an invisible separator
+SHORT = 400  # characters of what is read once and for all
 # What a unit is in the other system; below a teaspoon cups, droppers and syringes are marked in ml everywhere, and
 # nozzles are in mm.
 IMPERIAL: Mapping[str, tuple[str, Callable[[float], float], float]] = {
@@ -406,10 +407,17 @@ def read_said(text: str) -> str:
     """What was kept; what is none of it is a plain string as it stands. What is damaged, or meant to hurt, is empty."""
     if not text.startswith(MARK):
         return text
+    return _read_often(text) if len(text) < SHORT else _read_marked(text)
+
+
+def _read_marked(text: str) -> str:
     try:
         return _read_kept(json.loads(text[1:]))
     except (ValueError, TypeError, LookupError, ArithmeticError, RecursionError):
         return ""
+
+
+_read_often = lru_cache(8192)(_read_marked)  # what is said does not change, and a log says the same again and again
 
 
 def every_read(value: Any) -> Any:

@@ -129,9 +129,9 @@ def _photographed(own: SidePhoto, kept: Photo, bait: _Bait, marks: Marks) -> tup
     return photos.side(kept.picture, ends, marks.grey, bait.high, mirrored=_side(own) == RIGHT)
 
 
-def _drawn(connection: sqlite3.Connection, bait: _Bait, side: str) -> Floats:
+def _drawn(connection: sqlite3.Connection, bait: _Bait, side: str, cells: tuple[int, int] = FULL) -> Floats:
     return pictures.seen_side(
-        connection, bait.plan, side=side, high=bait.high, width=photos.STRAIGHT_WIDTH, cells=FULL, instead=bait.instead
+        connection, bait.plan, side=side, high=bait.high, width=photos.STRAIGHT_WIDTH, cells=cells, instead=bait.instead
     )
 
 
@@ -163,7 +163,7 @@ def _proposed(connection: sqlite3.Connection, entry: int, own: SidePhoto, kept: 
         return None
     try:
         bait = _bait(connection, entry)
-        meant = _drawn(connection, bait, _side(own))
+        meant = _drawn(connection, bait, _side(own), ROUGH)  # enough to tell its head from its tail
         tried = []
         for nose, tail in (found.ends, found.ends[::-1]):
             marks = Marks(found.grey, nose, tail)
