@@ -5,53 +5,16 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from bait_photo import photo_of, thicker
 from PIL import Image
 
-from diachrom.core.bait import zones
 from diachrom.core.bait.explained import explanations
 from diachrom.core.bait.plan import WHATS
-from diachrom.core.light.screen import encode
 from diachrom.errors import InvalidInput
-from diachrom.exchange import photos
 from diachrom.store import hand_factor, log, plans
-from diachrom.work.log import entries, photo_beside
-from diachrom.work.plan import pictures
+from diachrom.work.log import entries, photo_beside, photo_causes
 
-LAMP = np.array([1.12, 0.95, 0.66])
-TURNED_DEG = 7.0
 AT = "2026-11-28T18:00:00+00:00"
-
-
-def high_of(plan):
-    upper, lower, _ = plan.blank.form.outline.edges(np.linspace(0, 1, 41))
-    return 2 * float(max(upper.max(), -lower.min()) + photo_beside.AROUND)
-
-
-def photo_of(on, plan, *, seed=1, noise=0.01, side="left"):
-    """A photo of a plan's bait, and where grey patch, nose and tail lie in it."""
-    made = on(pictures.seen_side, plan, side=side, high=high_of(plan), width=640)
-    inside = zones.silhouette(plan.blank.form.outline, made.shape[:2], photos.MARGIN)
-    made = np.where(inside[..., None], made, 0.45)
-    made = made if side == "left" else made[:, ::-1]
-    scene = np.full((560, 900, 3), 0.45)
-    top, left = 200, 130
-    scene[top : top + made.shape[0], left : left + 640] = made
-    scene[60:120, 60:120] = photos.USUAL_GREY
-    turned = Image.fromarray((255 * encode(np.clip(0.8 * scene * LAMP, 0, 1))).astype(np.uint8))
-    turned = turned.rotate(
-        TURNED_DEG, resample=Image.Resampling.BICUBIC, expand=False, fillcolor=turned.getpixel((5, 5))
-    )
-    shown = np.asarray(turned) / 255 + np.random.default_rng(seed).normal(0, noise, (560, 900, 3))
-    out = io.BytesIO()
-    Image.fromarray((255 * np.clip(shown, 0, 1)).astype(np.uint8)).save(out, "PNG")
-    angle = -np.radians(TURNED_DEG)
-    turn = np.array([[np.cos(angle), -np.sin(angle)], [np.sin(angle), np.cos(angle)]])
-    y = top + made.shape[0] / 2
-    long = 640 / (1 + 2 * photos.MARGIN)
-    ends = [(left + 320 - long / 2, y), (left + 320 + long / 2, y)]
-    ends = ends if side == "left" else ends[::-1]
-    places = [tuple((turn @ (np.array(one) - (450, 280)) + (450, 280)).tolist()) for one in ((90, 90), *ends)]
-    return out.getvalue(), places
 
 
 @pytest.fixture
@@ -80,17 +43,12 @@ def test_a_photo_of_the_picture_is_its_picture_zone_by_zone(entry, on, side, cli
     found = on(photo_beside.beside, entry, photo)
     assert not found.problem
     assert max(one.delta_e for one in found.zones) < 2
-    assert on(photo_beside.explained, found) == []
+    assert on(photo_causes.explained, found) == []
     assert "as far as a photo can tell" in found.told[0]
     page = client.get(f"/log/{entry}/photos/{photo}").text
     assert found.told[0] in page
     for which in ("taken", "meant"):
         assert client.get(f"/log/{entry}/photos/{photo}/{which}.png").content[:4] == b"\x89PNG"
-
-
-def thicker(plan, numbers, times):
-    layers = (replace(one, film_um=(times if one.number in numbers else 1.0) * one.film_um) for one in plan.layers)
-    return replace(plan, layers=tuple(layers))
 
 
 def sprayed(plan):
@@ -107,7 +65,7 @@ def test_with_more_film_on_the_back_it_is_said_so_and_comes_first(on, number, la
     found = on(photo_beside.beside, entry, photo)
     assert found.zones[0].delta_e > 2
     assert "back" in found.zones[0].words
-    first = on(photo_beside.explained, found)[0]
+    first = on(photo_causes.explained, found)[0]
     assert first.key == f"film {layer} +"
     assert 1.1 < float(first.words.split(" times")[0].rsplit(" ", 1)[1]) < 1.6
 
@@ -116,13 +74,18 @@ def test_what_it_teaches_is_less_than_a_card_and_nothing_before_somebody_presses
     plan = plan_of(on, entry)
     photo = brought(on, entry, *photo_of(on, thicker(plan, set(sprayed(plan)), 1.3)))
     found = on(photo_beside.beside, entry, photo)
-    first = on(photo_beside.explained, found)[0]
+    first = on(photo_causes.explained, found)[0]
     assert first.key == "hand +"
     assert 1.15 < float(first.words.split(" times")[0].rsplit(" ", 1)[1]) < 1.6
     assert first.words in client.get(f"/log/{entry}/photos/{photo}/causes").text
     assert on(hand_factor.now) == 1.0
     client.post(f"/log/{entry}/photos/{photo}/learn", data={"cause": "hand +"})
     assert 1.03 < on(hand_factor.now) < 1.2
+    again = client.post(f"/log/{entry}/photos/{photo}/learn", data={"cause": "hand +"})
+    assert "has taught your hand already" in again.text
+    client.post(f"/log/{entry}/photos/{photo}/take-back")
+    assert on(hand_factor.now) == pytest.approx(1.0)
+    assert "taught nothing" in client.post(f"/log/{entry}/photos/{photo}/take-back").text
     answer = client.post(f"/log/{entry}/photos/{photo}/learn", data={"cause": "moon"})
     assert "choose one of the causes" in answer.text
 

@@ -3,23 +3,27 @@
 import json
 import sqlite3
 from dataclasses import asdict, dataclass
+from typing import Annotated
 
-from pydantic import TypeAdapter
+from pydantic import Field, TypeAdapter
 
 from diachrom.errors import NotFound
 from diachrom.store import kept
+from diachrom.store.hand_factor import HEAVIEST, THINNEST
 from diachrom.words import say
 
 Point = tuple[kept.Number, kept.Number]
+Hand = Annotated[kept.Number, Field(ge=THINNEST, le=HEAVIEST)]
 
 
 @dataclass(frozen=True)
 class Marks:
-    """Pixels of the photo."""
+    """Pixels of the photo; and what the hand was believed to be before the photo taught, and then."""
 
     grey: Point
     nose: Point
     tail: Point
+    taught: tuple[Hand, Hand] | None = None
 
 
 MARKS = TypeAdapter(Marks | None)

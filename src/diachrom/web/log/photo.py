@@ -11,7 +11,7 @@ from diachrom.web.kit.dependencies import GivenForm, OpenStore, RowId, Text
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.web.kit.photos import touched
-from diachrom.work.log import photo_beside
+from diachrom.work.log import photo_beside, photo_causes
 
 router = APIRouter(include_in_schema=False)
 KEPT = {"Cache-Control": "no-cache"}
@@ -36,8 +36,15 @@ def show(request: Request, store: OpenStore, number: RowId, photo: RowId) -> Res
 @router.get("/log/{number}/photos/{photo}/causes")
 def causes(store: OpenStore, number: RowId, photo: RowId) -> Response:
     """What would explain the difference."""
-    found = photo_beside.explained(store, photo_beside.beside(store, number, photo))
-    return render("log/causes.html", causes=found, number=number, photo=photo, hand=photo_beside.hand(store))
+    beside = photo_beside.beside(store, number, photo)
+    return render(
+        "log/causes.html",
+        causes=photo_causes.explained(store, beside),
+        taught=beside.own.marks and beside.own.marks.taught,
+        number=number,
+        photo=photo,
+        hand=photo_causes.hand(store),
+    )
 
 
 @router.get("/log/{number}/photos/{photo}/{which}.png")
@@ -57,5 +64,12 @@ def mark(request: Request, store: OpenStore, number: RowId, photo: RowId, form: 
 @router.post("/log/{number}/photos/{photo}/learn")
 def learn(request: Request, store: OpenStore, number: RowId, photo: RowId, cause: Text) -> Response:
     """The hand is believed to be what a cause says."""
-    photo_beside.learn(store, number, photo, cause[:40], at=clock.now())
+    photo_causes.learn(store, number, photo, cause[:40], at=clock.now())
+    return go(request, f"/log/{number}/photos/{photo}")
+
+
+@router.post("/log/{number}/photos/{photo}/take-back")
+def take_back(request: Request, store: OpenStore, number: RowId, photo: RowId) -> Response:
+    """The hand is believed to be what it would be without this photo."""
+    photo_causes.take_back(store, number, photo, at=clock.now())
     return go(request, f"/log/{number}/photos/{photo}")
