@@ -182,7 +182,7 @@ def entry_page(store: Store, found: Found, used: Sequence[Used]) -> EntryPage:
         mixes=[one for one in _rows(told, "mixes") if isinstance(one, dict)],
         paint=[_paint_view(one, known) for one in paint],
         eyes=[Choice(key, words) for key, (words, _) in BY_EYE.items()],
-        paint_cost=quantity(sum(costs), ".2f") if costs else "",
+        paint_cost=quantity(sum(costs), ".2f", "money") if costs else "",
         recipes=[(one[0], one[1]) for one in _rows(told, "recipes") if isinstance(one, list) and len(one) == 2],
         waits=[one for one in _rows(told, "waits") if isinstance(one, list) and len(one) == 3],
         told=[str(one) for one in _rows(told, "told")],
