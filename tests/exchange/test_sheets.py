@@ -77,7 +77,7 @@ def test_however_it_was_written_the_same_is_read(content, note):
 
 def test_a_file_is_what_it_is_and_not_what_it_is_called():
     assert read_grids("a.csv", to_xlsx("A", HEADER, ROWS)).notes == ["read as XLSX, which it is"]
-    assert read_grids("a.xlsx", to_csv(HEADER, ROWS)).notes == ["read as CSV, which it is"]
+    assert read_grids("a.xlsx", to_csv(HEADER, ROWS)).notes == ["read as text, which it is"]
 
 
 def bomb(size):

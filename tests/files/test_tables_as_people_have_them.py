@@ -10,7 +10,7 @@ from diachrom.exchange import cgats
 from diachrom.exchange.sheets_out import to_csv
 from diachrom.store import bottles, paints
 from diachrom.store.connection import writing
-from diachrom.work.files import cells, exporting, headings, importing, inventory
+from diachrom.work.files import cells, column_keys, exporting, importing, inventory
 from diachrom.work.files.inventory_preview import HEADER
 from diachrom.work.shelf import keeping
 
@@ -196,7 +196,7 @@ def test_an_open_document_is_read_too(empty):
 
 def test_what_a_column_is_can_be_chosen_and_is_remembered(empty, tmp_path):
     content = b"Etikett,Sorte,Was da ist,Ton\nTang,deckend,12,#445533\n"
-    assert importing.read(empty, "a.csv", content).question
+    assert importing.read(empty, "a.csv", content).columns.keys == ["name", "kind", "", "colour"]
     number = importing.keep(empty, "a.csv", content, kind="transparent", at=AT)
     keys = ["name", "kind", "left_ml", "colour"]
     with pytest.raises(InvalidInput, match="chosen for two columns"):
@@ -319,6 +319,6 @@ def test_the_workbook_goes_out_with_widths_days_and_one_page_wide(store):
 
 
 def test_headings_that_say_nothing_are_no_key():
-    assert headings.guess("Restmenge (ml)") == "left_ml"
-    assert headings.guess("  Colour   Name ") == "name"
-    assert headings.guess("Wombat") == ""
+    assert column_keys.guess("Restmenge (ml)") == "left_ml"
+    assert column_keys.guess("  Colour   Name ") == "name"
+    assert column_keys.guess("Wombat") == ""

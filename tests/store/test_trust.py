@@ -70,6 +70,7 @@ LANDED = {
     "0025_mist.sql": "33682fd2da182829",
     "0026_tools.sql": "d3c88b66df31e069",
     "0027_photo_marks.sql": "b7bdb90e4bc09d16",
+    "0028_mended_tables.sql": "4afcfcae412ee8fd",
     "baseline.sql": "1b22f3475b480b3c",
 }
 
@@ -355,6 +356,7 @@ def test_orders_of_before_know_their_customers_and_what_their_drawer_counted_twi
         "0025_mist.sql",
         "0026_tools.sql",
         "0027_photo_marks.sql",
+        "0028_mended_tables.sql",
     ]
     with connected(tmp_path) as store:
         assert [one.customer for one in orders.every(store)] == ["Harbour shop", "", ""]

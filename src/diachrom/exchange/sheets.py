@@ -1,6 +1,6 @@
-"""Tables in: CSV, XLSX and ODS as grids of text, each sheet as it stands. What its columns mean is found elsewhere."""
+"""Tables in: text, XLSX, XLS and ODS as grids of text, each sheet as it stands. What its columns mean is found
+elsewhere."""
 
-import csv
 import io
 import zipfile
 from collections.abc import Sequence
@@ -9,15 +9,18 @@ from datetime import date, datetime, time, timedelta
 from typing import Any
 
 from diachrom.errors import BadFile
+from diachrom.exchange.cell_looks import Looks, looks
 from diachrom.exchange.sandbox import run_sandboxed
 from diachrom.exchange.sheets_out import unguarded
 from diachrom.exchange.text import check_size, decoded
+from diachrom.exchange.text_tables import MOST_COLUMNS, MOST_ROWS, Rows, read_rows
 from diachrom.words import quantity, say
 
-MOST_ROWS, MOST_COLUMNS, MOST_SHEETS = 20_000, 200, 40
+MOST_SHEETS = 40
+LEAST_FILLS = 2  # other colours in a column of cells before they are paints
+OLD = b"\xd0\xcf\x11\xe0"  # how workbooks of before 2007 begin
 MOST_UNPACKED = 80_000_000  # bytes of a workbook
 MOST_PACKED_TIMES = 150  # how much smaller than its content a part may be
-Rows = list[tuple[int, list[str]]]  # (row number in the file, cells)
 
 
 @dataclass(frozen=True)
@@ -37,56 +40,40 @@ class Grids:
 
 
 def read_grids(name: str, content: bytes) -> Grids:
-    """CSV, XLSX or ODS, by what it is and not by what it is called. Raises BadFile, Crowded."""
+    """Text, XLSX, XLS or ODS, by what it is and not by what it is called. Raises BadFile, Crowded."""
     check_size(name, len(content))
     return run_sandboxed(name, _read, content)
 
 
 def _read(name: str, content: bytes) -> Grids:
-    if content.startswith(b"PK"):
+    if content.startswith((b"PK", OLD)):
         form, grids = _workbook(name, content)
         notes = [] if name.lower().endswith(f".{form.lower()}") else [f"read as {form}, which it is"]
     else:
         text, notes = decoded(name, content)
         if name.lower().endswith((".xlsx", ".ods")):
-            notes.append("read as CSV, which it is")
-        first = next((line for line in text.splitlines() if line.strip()), "")
-        delimiter = max(";\t,|", key=first.count)
-        if delimiter != ",":
-            notes.append({";": "parted by semicolons", "\t": "parted by tabs", "|": "parted by bars"}[delimiter])
-        reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True)
-        rows: Rows = []
-        try:
-            for cells in reader:
-                if any(cell.strip() for cell in cells):
-                    rows.append((reader.line_num, [unguarded(cell) for cell in cells]))
-                if len(rows) > MOST_ROWS + 1:
-                    raise BadFile(name, say("it has more than {most_rows} rows.", most_rows=MOST_ROWS))
-        except csv.Error as error:
-            cut = " Is the file cut off?" if "unexpected end" in str(error) else ""
-            raise BadFile(
-                name, say("row {line_num}: {error}.{cut}", line_num=reader.line_num, error=error, cut=cut)
-            ) from None
-        grids = [Grid("", rows)]
+            notes.append("read as text, which it is")
+        tables, more = read_rows(name, text)
+        notes += more
+        grids = [Grid("" if len(tables) == 1 else str(at), rows) for at, rows in enumerate(tables, start=1)]
     filled = [one for one in grids if one.rows]
     if not filled:
         raise BadFile(name, say("it holds no rows."))
     for grid in filled:
-        if len(grid.rows[0][1]) > MOST_COLUMNS:
+        widest = max(len(cells) for _, cells in grid.rows)
+        if widest > MOST_COLUMNS:
             raise BadFile(
                 name,
                 say(
-                    "it has {count} columns; at most {most_columns} are read.",
-                    count=len(grid.rows[0][1]),
-                    most_columns=MOST_COLUMNS,
+                    "it has {count} columns; at most {most_columns} are read.", count=widest, most_columns=MOST_COLUMNS
                 ),
             )
     return Grids(filled, notes)
 
 
-def _workbook(name: str, content: bytes) -> tuple[str, list[Grid]]:
-    """What form it has, and its sheets."""
-    # Look at the parts before any is unpacked whole; XLSX or ODS. Raises BadFile.
+def _packed(name: str, content: bytes) -> str:
+    """XLSX or ODS. Raises BadFile."""
+    # Look at the parts before any is unpacked whole.
     try:
         with zipfile.ZipFile(io.BytesIO(content)) as archive:
             parts = archive.infolist()
@@ -109,12 +96,18 @@ def _workbook(name: str, content: bytes) -> tuple[str, list[Grid]]:
         zipfile.LargeZipFile,
     ) as error:
         raise BadFile(name, say("it is cut off or no XLSX.")) from error
-    form = "ODS" if is_ods else "XLSX"
+    return "ODS" if is_ods else "XLSX"
+
+
+def _workbook(name: str, content: bytes) -> tuple[str, list[Grid]]:
+    """What form it has, and its sheets."""
+    form = "XLS" if content.startswith(OLD) else _packed(name, content)
     from python_calamine import load_workbook
 
     try:
         book = load_workbook(io.BytesIO(content))
         grids = []
+        shown = looks(content) if form == "XLSX" else {}
         for sheet_name in book.sheet_names[:MOST_SHEETS]:
             sheet = book.get_sheet_by_name(sheet_name)
             if sheet.width > MOST_COLUMNS:
@@ -127,10 +120,17 @@ def _workbook(name: str, content: bytes) -> tuple[str, list[Grid]]:
                     ),
                 )
             above, left = sheet.start or (0, 0)
+            own = shown.get(sheet_name, Looks())
             rows: Rows = []
             for number, row in enumerate(sheet.to_python(skip_empty_area=True), start=above + 1):
                 if any(value not in ("", None) for value in row):
-                    rows.append((number, [unguarded(_shown(value)) for value in row]))
+                    cells = [
+                        f"{100 * value:.6g}%"
+                        if isinstance(value, float) and (number, left + at) in own.percent
+                        else unguarded(_shown(value))
+                        for at, value in enumerate(row)
+                    ]
+                    rows.append((number, cells))
                 if len(rows) > MOST_ROWS + 1:
                     raise BadFile(name, say("it has more than {most_rows} rows.", most_rows=MOST_ROWS))
             # Cells that were merged downwards say in each row what they say in the first.
@@ -142,9 +142,10 @@ def _workbook(name: str, content: bytes) -> tuple[str, list[Grid]]:
                 if source is None or not 0 <= column < len(source):
                     continue
                 for filled_number in range(top + 2, min(bottom + 1, top + MOST_ROWS) + 1):
-                    cells = by_number.get(filled_number)
-                    if cells is not None:  # a row that holds nothing but what is merged is none
-                        cells[column] = source[column]
+                    filled_row = by_number.get(filled_number)
+                    if filled_row is not None:  # a row that holds nothing but what is merged is none
+                        filled_row[column] = source[column]
+            _fill(rows, left, own)
             grids.append(Grid(sheet.name, rows))
         return form, grids
     except (BadFile, MemoryError):
@@ -153,6 +154,29 @@ def _workbook(name: str, content: bytes) -> tuple[str, list[Grid]]:
         raise BadFile(
             name, say("it cannot be read as {form} ({name}).", form=form, name=type(error).__name__)
         ) from error
+
+
+def _fill(rows: Rows, left: int, own: Looks) -> None:
+    """The colours of a column of filled cells: in its cells where they are empty, else in a column of their own."""
+    columns: dict[int, dict[int, str]] = {}
+    numbers = {number for number, _ in rows}
+    for (number, column), srgb in own.fills.items():
+        if number in numbers and column >= left:
+            columns.setdefault(column - left, {})[number] = srgb
+    if not columns:
+        return
+    column, fills = max(columns.items(), key=lambda one: len(set(one[1].values())))
+    if len(set(fills.values())) < LEAST_FILLS:
+        return
+    wide = max(len(cells) for _, cells in rows)
+    empty = all(column >= len(cells) or not cells[column].strip() for number, cells in rows if number in fills)
+    place = column if empty else wide
+    if place >= MOST_COLUMNS:
+        return
+    for number, cells in rows:
+        cells += [""] * (max(place + 1, wide) - len(cells))
+        if number in fills:
+            cells[place] = cells[place] or fills[number]
 
 
 def _shown(value: Any) -> str:

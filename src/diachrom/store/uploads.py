@@ -15,6 +15,7 @@ class WaitingFile:
     id: int
     name: str
     content: bytes
+    mended: str = ""  # by hand, as JSON
 
 
 def keep_file(connection: sqlite3.Connection, *, name: str, content: bytes, at: str) -> int:
@@ -29,10 +30,15 @@ def keep_file(connection: sqlite3.Connection, *, name: str, content: bytes, at: 
 
 def file(connection: sqlite3.Connection, number: int) -> WaitingFile:
     """Raises NotFound."""
-    row = connection.execute("SELECT id, name, content FROM upload WHERE id = :id", {"id": number}).fetchone()
+    row = connection.execute("SELECT id, name, content, mended FROM upload WHERE id = :id", {"id": number}).fetchone()
     if row is None:
         raise NotFound(say("That file is no longer waiting: add it again."), field="file")
     return WaitingFile(*row)
+
+
+def mend(connection: sqlite3.Connection, number: int, mended: str) -> None:
+    """What is mended in a file that waits. Inside `writing`."""
+    connection.execute("UPDATE upload SET mended = :mended WHERE id = :id", {"mended": mended, "id": number})
 
 
 def forget_file(connection: sqlite3.Connection, number: int) -> None:

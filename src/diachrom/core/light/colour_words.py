@@ -2,8 +2,9 @@
 
 Whole phrases of the dictionary come before words, words before parts of words, and then what modifies. Of several
 colours the last is the colour, and those before it tinge it: a brown olive is an olive. The dictionary is
-`data/colour_words.csv` with `data/colour_modifiers.csv`, a column to a language; the figures are this project's own
-judgement of what paint makers and painters call so, as a full coat on white.
+`data/colour_words.csv` with `data/colour_modifiers.csv`, a column to a language, and the plainest words of five more
+in `data/colour_words_elsewhere.csv`; the figures are this project's own judgement of what paint makers and painters
+call so, as a full coat on white.
 """
 
 import csv
@@ -20,6 +21,7 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.lab import from_lch, lch
 
 LANGUAGES = ("english", "german")
+ELSEWHERE = ("french", "spanish", "italian", "dutch", "nordic")
 LONGEST_PHRASE = 4  # words
 SHORTEST_PART = 3  # letters of a part of a word
 GREY, TINTED = 8.0, 6.0  # chroma of what has no hue of its own, and with one that it is given
@@ -120,7 +122,17 @@ def entries() -> Mapping[str, Entry]:
         lab = from_lch(np.array([float(row[key]) for key in ("lightness", "chroma", "hue")]))
         for phrase in _phrases(row):
             found.setdefault(phrase, Entry(lab, row["metal"] == "metal", modifiers().get(phrase)))
+    for english, phrase in _elsewhere():
+        if english in found:
+            found.setdefault(phrase, found[english])
     return found
+
+
+def _elsewhere() -> Iterator[tuple[str, str]]:
+    """The plainest words in other languages, each with the English one."""
+    for row in _rows("colour_words_elsewhere.csv"):
+        for language in ELSEWHERE:
+            yield from ((row["english"], plain(phrase)) for phrase in row[language].split("/"))
 
 
 @cache
@@ -132,6 +144,9 @@ def modifiers() -> Mapping[str, Modifier]:
         one = Modifier(float(row["lightness"]), float(row["chroma"]), towards, float(row["share"] or 0))
         for word in _phrases(row):
             found.setdefault(word, one)
+    for english, word in _elsewhere():
+        if english in found:
+            found.setdefault(word, found[english])
     return found
 
 

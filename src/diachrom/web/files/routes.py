@@ -19,14 +19,18 @@ from diachrom.web.kit.formatting import ranges
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.words import listed, say
-from diachrom.work.files import exporting, import_task, importing, whole
-from diachrom.work.files.headings import CHOICES, LOOKED_AT, MOST_COLUMNS
+from diachrom.work.files import exporting, headings, import_task, importing, mending, whole
+from diachrom.work.files.column_keys import CHOICES
+from diachrom.work.files.headings import LOOKED_AT
 from diachrom.work.files.importing import Read
 from diachrom.work.files.inventory_preview import RowOutcome
+from diachrom.work.files.table_rows import LeftOut
 from diachrom.work.kit.tasks import Tasks
 from diachrom.work.orders import calendars
 
 router = APIRouter(include_in_schema=False)
+NO_ROW = str(headings.NONE)
+MOST_ROWS_AT_ONCE = 400
 SHOWN = 400  # rows of a preview; the rest is counted
 EXAMPLES = 3  # cells of a column that say what it is
 KIND_CHOICES = [Choice(key, kind.words) for key, kind in KINDS.items() if kind.colours]
@@ -54,7 +58,9 @@ class WrongView:
     """What is wrong in the same way, in rows of one column."""
 
     rows: str
+    numbers: str  # the same, parted by blanks
     column: str
+    at: int | None  # the column's place, None where the whole row is wrong
     sentence: str
 
 
@@ -70,6 +76,8 @@ class PreviewPage:
     errors: Sequence[WrongView]
     rows: Sequence[RowOutcome]
     left_out: int
+    no_bottles: Sequence[LeftOut]  # rows that are left out
+    can_mend: bool  # row by row
     can_write: bool
     values: str  # what the values of spectra were said to be
     question: str  # to be answered before it is written
@@ -95,7 +103,7 @@ def show(request: Request, store: OpenStore) -> Response:
     return render("files/page.html", page=page, frame=frame(request, store, "files"))
 
 
-MOST_WHOLE = 500_000_000
+MOST_WHOLE = 500_000_000  # bytes
 
 
 @router.get("/files/bench.zip")
@@ -138,11 +146,22 @@ def bring(
     return go(request, f"/files/import/{number}?kind={kind[:20]}")
 
 
+@router.post("/files/paste")
+def paste(request: Request, store: OpenStore, given: GivenForm) -> Response:
+    """Cells that were copied from a table elsewhere."""
+    cells = given.get("cells", "")
+    if not cells.strip():
+        raise InvalidInput(say("Copy cells of a table, and paste them here."), field="cells")
+    kind = given.get("kind", "transparent")[:20]
+    number = importing.keep(store, say("pasted cells"), cells.encode("utf-8", "replace"), kind=kind, at=clock.now())
+    return go(request, f"/files/import/{number}?kind={kind}")
+
+
 @router.get("/files/import/{number}")
 def preview(request: Request, store: OpenStore, number: RowId, kind: str = "transparent", values: str = "") -> Response:
     """What would become of a file that waits, row by row."""
     file = importing.waiting(store, number)
-    found = importing.read(store, file.name, file.content, kind=kind, values=values)
+    found = importing.read_waiting(store, file, kind=kind, values=values)
     fates = Counter(outcome.fate.split(":")[0].split(" of ")[0] for outcome in found.fates)
     page = PreviewPage(
         number=number,
@@ -155,6 +174,8 @@ def preview(request: Request, store: OpenStore, number: RowId, kind: str = "tran
         errors=_wrong(found)[:SHOWN],
         rows=found.fates[:SHOWN],
         left_out=max(0, len(found.fates) - SHOWN),
+        no_bottles=[*found.left_out, *_by_hand(found, mending.of(file))][:SHOWN],
+        can_mend=found.grids is not None,
         can_write=not found.errors and not found.question and bool(found.fates),
         values=values,
         question=found.question,
@@ -167,16 +188,34 @@ def preview(request: Request, store: OpenStore, number: RowId, kind: str = "tran
 
 def _wrong(found: Read) -> list[WrongView]:
     """By the headings of the file itself."""
-    own: dict[str, str] = {}
-    if found.grids is not None and found.columns is not None:
-        _, cells = found.grids.sheets[found.columns.sheet].rows[found.columns.row]
-        own = {key: cell for key, cell in zip(found.columns.keys, cells, strict=False) if key}
+    places: dict[str, tuple[int, str]] = {}
+    if found.columns is not None:
+        told = zip(found.columns.keys, found.columns.heads, strict=True)
+        places = {key: (at, head or say("column {at}", at=at + 1)) for at, (key, head) in enumerate(told) if key}
     rows: dict[tuple[str, str], list[int]] = {}
-    for cell_error in found.errors:
-        rows.setdefault((own.get(cell_error.column, cell_error.column) or "all", cell_error.sentence), []).append(
-            cell_error.row
+    for one in found.errors:
+        rows.setdefault((one.column, one.sentence), []).append(one.row)
+    return [
+        WrongView(
+            rows=ranges(numbers),
+            numbers=" ".join(map(str, numbers)),
+            column=places[key][1] if key in places else key or say("all"),
+            at=places[key][0] if key in places else None,
+            sentence=sentence,
         )
-    return [WrongView(ranges(numbers), column, sentence) for (column, sentence), numbers in rows.items()]
+        for (key, sentence), numbers in rows.items()
+    ]
+
+
+def _by_hand(found: Read, mended: mending.Mended) -> list[LeftOut]:
+    """Rows that somebody left out."""
+    if found.grids is None or found.columns is None:
+        return []
+    return [
+        LeftOut(row, " · ".join(cell for cell in cells if cell.strip())[:80], say("by hand"))
+        for row, cells in found.grids.sheets[found.columns.sheet].rows
+        if row in mended.left_out
+    ]
 
 
 def _columns(found: Read) -> dict[str, Any]:
@@ -193,7 +232,8 @@ def _columns(found: Read) -> dict[str, Any]:
         }
     sheets, columns = found.grids.sheets, found.columns
     rows = sheets[columns.sheet].rows
-    below = [cells for _, cells in rows[columns.row + 1 : columns.row + 1 + EXAMPLES]]
+    start = headings.below(found.grids, columns)
+    below = [cells for _, cells in rows[start : start + EXAMPLES]]
     return {
         "sheets": [Choice(str(index), grid.name or say("the table")) for index, grid in enumerate(sheets)],
         "sheet": str(columns.sheet),
@@ -203,16 +243,17 @@ def _columns(found: Read) -> dict[str, Any]:
                 say("row {number}: {what}", number=number, what=listed(cell for cell in cells if cell.strip())[:60]),
             )
             for at, (number, cells) in enumerate(rows[:LOOKED_AT])
-        ],
+        ]
+        + [Choice(str(headings.NONE), say("no row: each is a bottle"))],
         "heading": str(columns.row),
         "columns": [
             ColumnView(
                 at,
-                cell or say("column {at}", at=at + 1),
+                head or say("column {at}", at=at + 1),
                 columns.keys[at],
                 [row[at][:40] for row in below if at < len(row)],
             )
-            for at, cell in enumerate(rows[columns.row][1])
+            for at, head in enumerate(columns.heads)
         ],
         "choices": [Choice(key, words) for key, words in CHOICES.items()],
         "chosen": columns.chosen,
@@ -223,15 +264,59 @@ def _columns(found: Read) -> dict[str, Any]:
 def choose_columns(request: Request, store: OpenStore, number: RowId, given: GivenForm) -> Response:
     """What its columns are, remembered for the next table with these headings."""
     places = {key: given.get(key, "0") for key in ("sheet", "heading", "was_sheet", "was_heading")}
-    wrong = next((value for value in places.values() if not (value.isdecimal() and len(value) < 6)), None)
+    wrong = next((one for one in places.values() if not (one.isdecimal() and len(one) < 6) and one != NO_ROW), None)
     if wrong is not None:
         raise InvalidInput(say("'{wrong}' is no place in the table.", wrong=wrong[:20]), field="heading")
     moved = places["sheet"] != places["was_sheet"] or places["heading"] != places["was_heading"]
     # Those of another row are guessed first.
-    keys = None if moved else [given.get(f"column-{index}", "") for index in range(MOST_COLUMNS)]
+    keys = None if moved else [given.get(f"column-{index}", "") for index in range(headings.MOST_COLUMNS)]
     row = 0 if places["sheet"] != places["was_sheet"] else int(places["heading"])
     importing.choose_columns(store, number, sheet=int(places["sheet"]), row=row, keys=keys)
     return go(request, f"/files/import/{number}?kind={given.get('kind', 'transparent')[:20]}")
+
+
+@router.post("/files/import/{number}/rows")
+def mend_rows(request: Request, store: OpenStore, number: RowId, given: GivenForm) -> Response:
+    """Leave rows out, take them for bottles after all, or write cells of them anew."""
+    rows = given.get("rows", "").split()
+    if not 0 < len(rows) <= MOST_ROWS_AT_ONCE or not all(one.isdecimal() and len(one) < 8 for one in rows):
+        raise InvalidInput(say("Say which rows, by their numbers."), field="rows")
+    numbers = [int(one) for one in rows]
+    match given.get("do"):
+        case "leave":
+            mending.leave_out(store, number, numbers)
+        case "take":
+            mending.take(store, number, numbers)
+        case _:
+            texts = {
+                int(key.removeprefix("cell-")): value
+                for key, value in given.items()
+                if key.startswith("cell-") and key[5:].isdecimal() and len(key) < 9
+            }
+            mending.write(store, number, numbers, texts)
+    return go(request, f"/files/import/{number}?kind={given.get('kind', 'transparent')[:20]}")
+
+
+@router.get("/files/import/{number}/rows/{row}")
+def one_row(request: Request, store: OpenStore, number: RowId, row: RowId, kind: str = "transparent") -> Response:
+    """The cells of a row, to be mended."""
+    file = importing.waiting(store, number)
+    found = importing.read_waiting(store, file, kind=kind, values="")
+    view = _columns(found)["columns"]
+    cells: Sequence[str] = ()
+    if found.grids is not None and found.columns is not None:
+        rows = mending.of(file).rows(found.grids.sheets[found.columns.sheet].rows)
+        cells = next((own for at, own in rows if at == row), ())
+    fields = [(one, cells[one.at] if one.at < len(cells) else "") for one in view if one.key]
+    return render(
+        "files/import_row.html",
+        number=number,
+        row=row,
+        kind=kind[:20],
+        name=file.name,
+        fields=fields,
+        frame=frame(request, store, "files"),
+    )
 
 
 @router.post("/files/import/{number}/write")

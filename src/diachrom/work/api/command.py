@@ -112,7 +112,7 @@ def export_to(target: Path, folder: Path) -> None:
         raise InvalidInput(f"{target} cannot be written: {error.strerror}.", field="FILE") from error
 
 
-def import_from(file: str, content: bytes, folder: Path, *, kind: str, values: str = "", write: bool) -> Iterator[str]:
+def import_from(file: str, content: bytes, folder: Path, asked: importing.Asked, *, write: bool) -> Iterator[str]:
     """Read a file and say what becomes of each row; write it when it is wanted and nothing is wrong.
 
     Raises BadFile, StoreError, and InvalidInput when a row is wrong, after every error was said.
@@ -120,13 +120,15 @@ def import_from(file: str, content: bytes, folder: Path, *, kind: str, values: s
     name = Path(file).name if file != "-" else "standard input"
 
     def again(copy: Connection) -> None:
-        importing.read(copy, name, content, kind=kind, values=values).write(copy, at=clock.now())
+        importing.read_as(copy, name, content, asked).write(copy, at=clock.now())
 
     with connected(folder) as connection:
-        found = importing.read(connection, name, content, kind=kind, values=values)
+        found = importing.read_as(connection, name, content, asked)
         yield f"{name}, read as {'; '.join([found.what, *found.notes])}"
         for wrong in found.errors:
             yield f"row {wrong.row}, {wrong.column or 'all of it'}: {wrong.sentence}"
+        for left_out in found.left_out:
+            yield f"row {left_out.row}, left out: {left_out.why} ({left_out.text})"
         for outcome in found.fates:
             yield f"row {outcome.row}, {outcome.name}: {outcome.fate}" + (
                 f" ({outcome.warning})" if outcome.warning else ""
@@ -137,7 +139,7 @@ def import_from(file: str, content: bytes, folder: Path, *, kind: str, values: s
             )
         if found.question:
             if found.columns is not None:
-                raise InvalidInput(f"{found.question} Rename a heading, or bring it on the page 'Files'.", field="FILE")
+                raise InvalidInput(f"{found.question} Say it with --column, as --column left=4.", field="FILE")
             raise InvalidInput(found.question, field="--values")
         if write:
             Daily(folder).before_change()

@@ -52,7 +52,8 @@ KIND_OF = {
 def kind_of(text: str) -> str:
     """A kind by what people call it; as it stands where nobody knows it."""
     plain = bare(text)
-    for known in (plain, plain.removesuffix("s"), plain.removesuffix(" paint").removesuffix(" colour")):
+    plain = plain.removesuffix(" paints").removesuffix(" colours").removesuffix(" paint").removesuffix(" colour")
+    for known in (plain, plain.removesuffix("s"), plain.removesuffix("ies") + "y"):
         if known and known in KIND_OF:
             return KIND_OF[known]
     return text

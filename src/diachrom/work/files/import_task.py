@@ -6,7 +6,7 @@ from diachrom.store import uploads
 from diachrom.store.connection import Connection, connected
 from diachrom.store.staged import write_beside
 from diachrom.words import say
-from diachrom.work.files.importing import read
+from diachrom.work.files.importing import read_waiting
 from diachrom.work.kit.tasks import Task, Tasks
 
 
@@ -24,7 +24,7 @@ class ImportTask(Task):
     def _write(self, connection: Connection) -> None:
         file = uploads.file(connection, self.number)
         # Read again: the shelf may have changed since it was shown.
-        found = read(connection, file.name, file.content, kind=self.kind, values=self.values)
+        found = read_waiting(connection, file, kind=self.kind, values=self.values)
         found.write(connection, at=self.at, progress=self.tell)
         uploads.forget_file(connection, self.number)
 

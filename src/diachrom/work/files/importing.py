@@ -1,19 +1,23 @@
 """What comes in: a file is read and shown first, and written only after a yes, all of it or nothing."""
 
 import sqlite3
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 
 from diachrom.core.film.kinds import KINDS
-from diachrom.errors import InvalidInput
+from diachrom.errors import BadFile, InvalidInput
 from diachrom.exchange import palettes, sheets
 from diachrom.exchange.spectra import read_spectra, too_light_for_black
 from diachrom.store import uploads
 from diachrom.store.connection import writing
 from diachrom.words import say, say_count
-from diachrom.work.files import bundle, headings, inventory, spectra_plan
+from diachrom.work.files import bundle, headings, inventory, mending, spectra_plan
 from diachrom.work.files.inventory import Progress
 from diachrom.work.files.inventory_preview import CellError, Preview, RowOutcome, Table, preview
+from diachrom.work.files.mending import AS_IT_IS, Mended
+from diachrom.work.files.table_rows import LeftOut
+
+WIDE = 2  # signs that part the cells of a line
 
 
 @dataclass(frozen=True, eq=False)
@@ -29,6 +33,7 @@ class Read:
     question: str = ""  # to be answered before it is written
     grids: sheets.Grids | None = None  # of a table
     columns: headings.Columns | None = None
+    left_out: Sequence[LeftOut] = ()  # rows that are no bottles
 
     def write(self, connection: sqlite3.Connection, *, at: str, progress: Progress = lambda done, total: None) -> None:
         """Inside `writing`. Raises InvalidInput when there are errors."""
@@ -58,6 +63,8 @@ class Asked:
 
     kind: str
     values: str
+    mended: Mended = AS_IT_IS
+    columns: Mapping[str, int] = field(default_factory=dict)  # said by hand: a field, and which column it is from 1
 
 
 @dataclass(frozen=True)
@@ -86,15 +93,40 @@ def _spectra(connection: sqlite3.Connection, name: str, content: bytes, asked: A
 
 def _inventory(connection: sqlite3.Connection, name: str, content: bytes, asked: Asked) -> Read:
     grids = sheets.read_grids(name, content)
-    columns = headings.find(connection, name, grids)
-    found = _table(connection, name, headings.table(name, grids, columns), say("an inventory"), kind=asked.kind)
+    columns = headings.said(headings.find(connection, name, grids), asked.columns)
+    table = headings.table(name, grids, columns)
+    table = replace(table, rows=asked.mended.rows(table.rows), taken=asked.mended.taken)
+    found = _table(connection, name, table, say("an inventory"), kind=asked.kind)
     return replace(found, grids=grids, columns=columns, question=found.question or columns.doubt)
+
+
+def _things(connection: sqlite3.Connection, name: str, content: bytes, asked: Asked) -> Read:
+    """JSON: bottles of a shop or of a list where they have more than a colour, else a palette."""
+    try:
+        found = headings.find(connection, name, sheets.read_grids(name, content))
+    except BadFile:
+        return _palette(connection, name, content, asked)
+    is_inventory = "name" in found.keys and set(found.keys) & {"kind", "size_ml", "left_ml", "price"}
+    return (_inventory if is_inventory else _palette)(connection, name, content, asked)
+
+
+def _is_wide(content: bytes) -> bool:
+    """Whether each line has three cells or more: it says more than names and colours."""
+    lines = [line for line in content[:20_000].splitlines()[:20] if line.strip()]
+    return any(all(line.count(sign) >= WIDE for line in lines) for sign in (b",", b";", b"\t", b"|"))
+
+
+def _is_page(content: bytes) -> bool:
+    start = content[:200_000].lstrip(b"\xef\xbb\xbf \t\r\n")
+    return start.startswith(b"<") and b"<table" in start.lower() and b"office:document" not in start
 
 
 # The first that tells reads it.
 INCOMING = [
     Incoming(lambda start, content: start.startswith(b"{") and bundle.is_ours(content), _shelf),
-    Incoming(lambda start, content: start.startswith((b"{", b"[")) or palettes.is_palette(content), _palette),
+    Incoming(lambda start, content: start.startswith((b"{", b"[")), _things),
+    Incoming(lambda start, content: _is_page(content), _inventory),
+    Incoming(lambda start, content: palettes.is_palette(content) and not _is_wide(content), _palette),
     Incoming(lambda start, content: start.startswith(b"<") or b"BEGIN_DATA" in content[:200_000], _spectra),
     Incoming(lambda start, content: True, _inventory),
 ]
@@ -104,11 +136,16 @@ def read(
     connection: sqlite3.Connection, name: str, content: bytes, *, kind: str = "transparent", values: str = ""
 ) -> Read:
     """Read a file by what it is. Raises BadFile, InvalidInput."""
-    if kind not in KINDS:
-        raise InvalidInput(say("There is no kind of paint called '{kind}'.", kind=kind[:20]), field="kind")
+    return read_as(connection, name, content, Asked(kind, values))
+
+
+def read_as(connection: sqlite3.Connection, name: str, content: bytes, asked: Asked) -> Read:
+    """The same, with all that somebody says of it. Raises BadFile, InvalidInput."""
+    if asked.kind not in KINDS:
+        raise InvalidInput(say("There is no kind of paint called '{kind}'.", kind=asked.kind[:20]), field="kind")
     start = content.lstrip(b"\xef\xbb\xbf \t\r\n")[:200]
     form = next(form for form in INCOMING if form.tells(start, content))
-    return form.read(connection, name, content, Asked(kind, values))
+    return form.read(connection, name, content, asked)
 
 
 def _table(connection: sqlite3.Connection, name: str, table: Table, what: str, *, kind: str) -> Read:
@@ -123,7 +160,15 @@ def _table(connection: sqlite3.Connection, name: str, table: Table, what: str, *
             question=say("None of its columns is a paint's name: choose which one is."),
         )
     found = preview(connection, name, table, kind=kind)
-    return Read(name=name, what=what, fates=found.fates, errors=found.errors, notes=found.notes, _plan=found)
+    return Read(
+        name=name,
+        what=what,
+        fates=found.fates,
+        errors=found.errors,
+        notes=found.notes,
+        left_out=found.left_out,
+        _plan=found,
+    )
 
 
 def choose_columns(
@@ -139,6 +184,11 @@ def keep(connection: sqlite3.Connection, name: str, content: bytes, *, kind: str
     read(connection, name, content, kind=kind)
     with writing(connection):
         return uploads.keep_file(connection, name=name, content=content, at=at)
+
+
+def read_waiting(connection: sqlite3.Connection, file: uploads.WaitingFile, *, kind: str, values: str) -> Read:
+    """A file that waits, as it was mended. Raises BadFile, InvalidInput."""
+    return read_as(connection, file.name, file.content, Asked(kind, values, mending.of(file)))
 
 
 def waiting(connection: sqlite3.Connection, number: int) -> uploads.WaitingFile:

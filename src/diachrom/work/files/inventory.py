@@ -14,7 +14,6 @@ from diachrom.store import bottles, paints, shelf_history
 from diachrom.store.shelf_history import Recorder
 from diachrom.words import say, say_count
 from diachrom.work.files.inventory_preview import (
-    COLOUR,
     HEADER,
     NUMBER,
     PAINT_ID,
@@ -26,6 +25,7 @@ from diachrom.work.files.inventory_preview import (
     changed_columns,
     paint_key,
 )
+from diachrom.work.files.row_cells import COLOUR
 from diachrom.work.kit.fields import BOTTLE_FIELDS, PAINT_FIELDS, bottle_columns, paint_columns
 from diachrom.work.shelf.guessing import to_guess
 from diachrom.work.shelf.keeping import keep_profile, put_bottle, put_paint

@@ -2,7 +2,8 @@
 
 import sqlite3
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+from itertools import pairwise
 
 import numpy as np
 
@@ -10,17 +11,20 @@ from diachrom.core.film.kinds import KINDS
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.screen import hex_to_lab, shown
 from diachrom.core.profiles.guess_basis import check_guess
-from diachrom.core.shelf.bottle_list import srgb
+from diachrom.core.shelf.bottle_list import USUAL_ML, srgb
 from diachrom.core.shelf.named import named
 from diachrom.errors import BadFile, InvalidInput
 from diachrom.store import paints
 from diachrom.store.bottles import Bottle
 from diachrom.store.paints import PaintRecord
-from diachrom.words import listed, say
+from diachrom.words import listed, quantity, say
+from diachrom.work.files import row_cells
+from diachrom.work.files.amounts import PERCENT, are_shares, money
 from diachrom.work.files.cells import Form, form_of, plain_cells
+from diachrom.work.files.row_cells import COLOUR
+from diachrom.work.files.table_rows import BottleRow, LeftOut, parted
 from diachrom.work.kit import bench_settings
 from diachrom.work.kit.colour_words import own as own_words
-from diachrom.work.kit.colour_words import written_colour
 from diachrom.work.kit.fields import BOTTLE_FIELDS, LEFT, PAINT_FIELDS, Field, Value, bottle_columns
 from diachrom.work.shelf.guessing import to_guess
 from diachrom.work.shelf.shelf_index import index
@@ -32,18 +36,23 @@ MEASURED = (
     "spectra of",
     "learned from",
 )  # how such a profile's source begins
-NUMBER, COLOUR, PAINT_ID = "bottle", "colour", "paint"
+NUMBER, PAINT_ID = "bottle", "paint"
+COUNT = "count"  # of bottles that are alike
+MOST_ALIKE = 50  # bottles of one row
 FIELDS = (*PAINT_FIELDS, *BOTTLE_FIELDS, LEFT)
 HEADER = (NUMBER, *(one.key for one in FIELDS), COLOUR, PAINT_ID)
 
 
 @dataclass(frozen=True)
 class Table:
-    """Rows of text under keys of HEADER; "" over a column that is not kept."""
+    """Rows of text under keys of HEADER, PARTS or COUNT; "" over a column that is not kept."""
 
     keys: Sequence[str]
     rows: Sequence[tuple[int, Sequence[str]]]  # (row number in the file, cells)
     notes: Sequence[str]
+    units: Mapping[str, str] = field(default_factory=dict)  # that a heading names for its figures, by key
+    above: Sequence[str] = ()  # the headings as they stand
+    taken: frozenset[int] = frozenset()  # rows that are bottles whatever they look like
 
 
 @dataclass(frozen=True)
@@ -63,6 +72,8 @@ class RowOutcome:
     name: str
     fate: str  # in words
     warning: str = ""
+    told: str = ""  # kind, amounts and price, as they were read
+    colour: str = ""  # #rrggbb
 
 
 @dataclass(frozen=True, eq=False)
@@ -85,6 +96,7 @@ class Preview:
     fates: Sequence[RowOutcome]
     errors: Sequence[CellError]
     notes: Sequence[str]
+    left_out: Sequence[LeftOut] = ()
     planned: Sequence[Planned] = field(repr=False, default=())
 
 
@@ -94,10 +106,14 @@ def preview(connection: sqlite3.Connection, name: str, table: Table, *, kind: st
     if "name" not in table.keys:
         raise BadFile(name, say("none of its columns is chosen as the name of a paint."))
     reader = _Reader(connection, table, kind)
-    for row, cells in table.rows:
-        reader.read(row, cells)
+    left_out = []
+    for one in parted(table.keys, table.rows, table.above, table.taken):
+        if isinstance(one, LeftOut):
+            left_out.append(one)
+        else:
+            reader.read(one)
     notes = [*table.notes, *reader.notes()]
-    return Preview(reader.fates, reader.errors, notes, reader.planned)
+    return Preview(reader.fates, reader.errors, notes, left_out, reader.planned)
 
 
 class _Reader:
@@ -108,11 +124,12 @@ class _Reader:
         self.fates: list[RowOutcome] = []
         self.errors: list[CellError] = []
         self.planned: list[Planned] = []
-        self._forms: dict[str, Form] = {
-            key: form_of(cells[at] for _, cells in table.rows if at < len(cells))
-            for at, key in enumerate(table.keys)
-            if key
-        }
+        columns = {key: [cells[at] for _, cells in table.rows if at < len(cells)] for at, key in enumerate(table.keys)}
+        columns["price"] = [money(cell) for cell in columns.get("price", ())]
+        self._forms: dict[str, Form] = {key: form_of(cells) for key, cells in columns.items() if key}
+        self._units, self._last = dict(table.units), table.rows[-1][0] if table.rows else 0
+        self._shares = self._units.get(LEFT.key) == PERCENT and are_shares(columns.get(LEFT.key, ()))
+        self._small = LEFT.key in columns and LEFT.key not in self._units and are_shares(columns[LEFT.key])
         self._first = "month" if bench_settings.read(connection).days == "month" else "day"
         self._on_shelf = {paint_key(one.line, one.name): one for one in paints.every_record(connection)}
         self._by_id = {one.id: one for one in self._on_shelf.values() if not one.retired}
@@ -133,10 +150,19 @@ class _Reader:
         days = [form for key, form in self._forms.items() if key.endswith("_on")]
         if any(not form.first for form in days):
             found.append(say("days such as 03/04/2026 are read with the {first} first", first=self._first))
+        if self._small and len(self.planned) > 1:
+            found.append(say("what is left is below 1 in each row, and read as ml: write % where it is a share"))
         return found
 
-    def read(self, row: int, cells: Sequence[str]) -> None:
+    def read(self, bottle_row: BottleRow) -> None:
         """A row, as it would be written."""
+        row, cells = bottle_row.row, list(bottle_row.cells)
+        # Nothing stands at its end, unless it is the file's, or a decimal comma parted a figure.
+        cut = row == self._last or any(one.isdecimal() and two.isdecimal() for one, two in pairwise(cells))
+        if len(cells) < len(self.columns) and not cut:
+            cells += [""] * (len(self.columns) - len(cells))
+        while len(cells) > len(self.columns) and not cells[-1].strip():
+            cells.pop()
         if len(cells) != len(self.columns):
             hint = say("is the file cut off, or a decimal comma not in quotes?")
             self._wrong(
@@ -151,14 +177,25 @@ class _Reader:
             )
             return
         given = {key: cell.strip() for key, cell in zip(self.columns, cells, strict=True) if key}
+        if "price" in given:
+            given["price"] = money(given["price"])
         given = plain_cells(FIELDS, given, self._forms, self._first)
-        if given.get(COLOUR):
-            said = None if hex_to_lab(given[COLOUR]) is not None else written_colour(self._connection, given[COLOUR])
-            given[COLOUR] = srgb(said) or given[COLOUR]
+        row_cells.write_colour(self._connection, given)
+        count = given.pop(COUNT, "") or "1"
+        if not (count.isdecimal() and len(count) < 3 and 0 < int(count) <= MOST_ALIKE):
+            self._wrong(
+                row,
+                COUNT,
+                say("'{words}' is no number of bottles from 1 to {most}.", words=count[:20], most=MOST_ALIKE),
+            )
+            return
+        if not given.get("kind") and bottle_row.kind:
+            given["kind"] = bottle_row.kind
         before = len(self.errors)
         known, line, name = self._known(row, given)
         if not given.get("kind"):
             given["kind"] = known.kind if known is not None else self.kind
+        row_cells.write_amounts(given, self._units, self.kind, shares=self._shares)
         values = self._values(row, {**given, "name": name})
         if values is None:
             return
@@ -184,8 +221,9 @@ class _Reader:
         planned = Planned(
             row=row, values=values, record=record, known=known, bottle=bottle, colour=colour, recoloured=recoloured
         )
-        self.planned.append(planned)
-        self.fates.append(self._fate(planned))
+        for _ in range(int(count) if bottle is None else 1):
+            self.planned.append(planned)
+            self.fates.append(replace(self._fate(planned), told=_told(planned), colour=colour.lower()))
         if known is None:
             self._new.setdefault(paint_key(line, name), (row, record.kind))
 
@@ -229,7 +267,7 @@ class _Reader:
 
     def _value(self, one: Field, text: str) -> Value:
         if one.key == "size_ml" and not text:
-            return 30.0
+            return USUAL_ML
         return one.value(text)
 
     def _wrong(self, row: int, column: str, sentence: str) -> None:
@@ -303,6 +341,18 @@ class _Reader:
             else say("a guess from its kind")
         )
         return RowOutcome(row.row, name, say("new paint"), warning or guessed)
+
+
+def _told(row: Planned) -> str:
+    size, left, price = (row.values.get(key) for key in ("size_ml", LEFT.key, "price"))
+    parts = [KINDS[row.record.kind].words]
+    if isinstance(size, float):
+        parts.append(quantity(round(size, 1), "g", "ml"))
+    if isinstance(left, float):
+        parts.append(say("{left} left", left=quantity(round(left, 1), "g", "ml")))
+    if isinstance(price, float):
+        parts.append(quantity(price, ".2f", "money"))
+    return listed(parts)
 
 
 def as_shown(lab: Floats) -> str:

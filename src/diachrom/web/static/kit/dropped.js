@@ -1,0 +1,60 @@
+// A file that is dropped on a page, or a picture that is pasted into it: it goes where the page asks for such a
+// file; any other is read as what comes onto the shelf, and shown first.
+import { _ } from "./words.js";
+
+const takes = (input, file) => {
+  const wanted = input.accept.split(",").map((one) => one.trim()).filter(Boolean);
+  return !wanted.length || wanted.some((one) =>
+    one.startsWith(".") ? file.name.toLowerCase().endsWith(one) :
+    one.endsWith("/*") ? file.type.startsWith(one.slice(0, -1)) : file.type === one);
+};
+const placeFor = (file, at) => {
+  const all = [...document.querySelectorAll("input[type=file]")]
+    .filter((one) => one.accept && !one.disabled && takes(one, file));
+  const near = at?.closest?.("form")?.querySelector("input[type=file]");
+  return all.includes(near) ? near : all[0];
+};
+const tell = (text) => {
+  const said = document.getElementById("said");
+  if (said) said.textContent = text;
+};
+const bring = async (file) => {
+  const form = new FormData();
+  form.append("file", file, file.name);
+  tell(_("Reading the file …"));
+  try {
+    const answer = await fetch("/files/import", { method: "POST", body: form });
+    if (answer.ok) location.href = answer.url;
+    else tell((await answer.text()).replace(/<[^>]*>/g, " ").trim().slice(0, 400));
+  } catch {
+    tell(_("The file could not be sent."));
+  }
+};
+const take = (file, at) => {
+  const input = placeFor(file, at);
+  if (!input) return bring(file);
+  const held = new DataTransfer();
+  held.items.add(file);
+  input.files = held.files;
+  input.closest("details")?.setAttribute("open", "");
+  input.dispatchEvent(new Event("input", { bubbles: true }));
+  input.dispatchEvent(new Event("change", { bubbles: true }));
+  input.scrollIntoView({ block: "center" });
+  input.focus();
+};
+const hasFiles = (event) => event.dataTransfer?.types.includes("Files");
+document.addEventListener("dragover", (event) => {
+  if (hasFiles(event)) event.preventDefault();
+});
+document.addEventListener("drop", (event) => {
+  if (!hasFiles(event) || event.target.matches?.("input[type=file]")) return;
+  event.preventDefault();
+  const [file] = event.dataTransfer.files;
+  if (file) take(file, event.target);
+});
+document.addEventListener("paste", (event) => {
+  const [file] = event.clipboardData?.files ?? [];
+  if (!file || event.target.matches?.("input, textarea")) return;
+  event.preventDefault();
+  take(file, event.target);
+});
