@@ -15,8 +15,14 @@ const placeFor = (file, at) => {
   return all.includes(near) ? near : all[0];
 };
 const tell = (text) => {
-  const said = document.getElementById("said");
-  if (said) said.textContent = text;
+  let said = document.getElementById("said");
+  if (!said) {
+    said = Object.assign(document.createElement("p"), { id: "said", className: "said" });
+    said.setAttribute("role", "alert");
+    document.querySelector("main").prepend(said);
+  }
+  said.textContent = text;
+  said.scrollIntoView({ block: "center" });
 };
 const bring = async (file) => {
   const form = new FormData();
