@@ -21,6 +21,7 @@ PARTED = {";": "parted by semicolons", "\t": "parted by tabs", "|": "parted by b
 LOOKED_AT = 20  # lines that show what parts them
 RULE = re.compile(r"\s*\|?\s*:?-{2,}:?\s*(?:\|\s*:?-{2,}:?\s*)*\|?\s*")  # below the headings in Markdown
 MARKED = re.compile(r"\*\*(.+?)\*\*|__(.+?)__|`(.+?)`")
+LONGEST_RULE = 2000  # characters
 DEEPEST = 12
 SOFT_HYPHEN = "\u00ad"
 
@@ -33,7 +34,7 @@ def read_rows(name: str, text: str) -> tuple[list[Rows], list[str]]:
     if start in ("{", "["):
         return [_json(name, text)], []
     lines = text.splitlines()
-    if any(RULE.fullmatch(line) and "|" in line for line in lines[: 10 * LOOKED_AT]):
+    if any(_is_rule(line) for line in lines[: 10 * LOOKED_AT]):
         return [_markdown(name, lines)], ["read as Markdown"]
     return _parted(name, text, lines)
 
@@ -66,10 +67,14 @@ def _parted(name: str, text: str, lines: list[str]) -> tuple[list[Rows], list[st
     return [rows], notes
 
 
+def _is_rule(line: str) -> bool:
+    return "|" in line and "--" in line and len(line) < LONGEST_RULE and RULE.fullmatch(line) is not None
+
+
 def _markdown(name: str, lines: list[str]) -> Rows:
     rows: Rows = []
     for number, line in enumerate(lines, start=1):
-        if "|" not in line or RULE.fullmatch(line):
+        if "|" not in line or _is_rule(line):
             continue
         parts = re.split(r"(?<!\\)\|", line.strip())
         parts = parts[1:] if not parts[0].strip() else parts

@@ -21,6 +21,7 @@ SHARES = {word: share for share, words in SHARE_WORDS.items() for word in words.
 GRAMS = {"g": 1.0, "gr": 1.0, "gram": 1.0, "gramm": 1.0, "grams": 1.0, "grammes": 1.0, "gramos": 1.0, "kg": 1000.0}
 OUNCES = ("oz", "floz", "ounce", "ounces", "once", "onces", "unze", "unzen", "onza", "onzas", "oncia", "unser")
 UNITS = {**{one: one for one in (*ML, *GRAMS)}, **dict.fromkeys(OUNCES, "oz"), "percent": PERCENT, "prozent": PERCENT}
+LONGEST = 60  # characters of an amount
 AMOUNT = re.compile(
     rf"(?:(?P<whole>\d+)\s+)?(?:(?P<above>\d+)\s*[/⁄]\s*(?P<below>\d+)|(?P<vulgar>[{''.join(VULGAR)}])"
     r"|(?P<figure>[-−+]?[\d.,' ]*\d))\s*(?P<unit>%|[^\W\d_][\w. ]*)?",
@@ -36,13 +37,15 @@ HEADED = re.compile(
 
 def money(text: str) -> str:
     """A price without its sign or code of money; as it stands where more than that is written."""
+    if len(text) > LONGEST:
+        return text
     plain = DASHED.sub("", MONEY.sub("", text.strip())).strip()
     return plain if re.fullmatch(r"[-−+]?[\d.,' \u00a0\u202f]*\d", plain) else text
 
 
 def is_money(text: str) -> bool:
     """Whether a figure has a sign or a code of money."""
-    return bool(MONEY.search(text)) and money(text) != text
+    return len(text) <= LONGEST and bool(MONEY.search(text)) and money(text) != text
 
 
 def unit_of(heading: str) -> str:
@@ -57,17 +60,21 @@ def unit(text: str) -> str:
     return PERCENT if plain == PERCENT else UNITS.get(plain, "")
 
 
+def _amount(text: str) -> re.Match[str] | None:
+    return AMOUNT.fullmatch(text.strip()) if len(text) <= LONGEST else None
+
+
 def is_share(text: str) -> bool:
     """Whether it says a share of a bottle."""
-    if bare(text) in SHARES:
+    found = _amount(text)
+    if len(text) <= LONGEST and bare(text) in SHARES:
         return True
-    found = AMOUNT.fullmatch(text.strip())
     return found is not None and (unit(found["unit"] or "") == PERCENT or (not found["unit"] and not found["figure"]))
 
 
 def is_volume(text: str) -> bool:
     """Whether it is a figure with a unit of volume or of weight."""
-    found = AMOUNT.fullmatch(text.strip())
+    found = _amount(text)
     return found is not None and bool(found["unit"]) and unit(found["unit"]) not in ("", PERCENT)
 
 
@@ -82,9 +89,9 @@ def in_ml(text: str, *, headed: str, whole_ml: float | None, density: float) -> 
     density : g/ml, of what is weighed.
     """
     plain = text.strip()
-    if whole_ml is not None and bare(plain) in SHARES:
+    if whole_ml is not None and len(plain) <= LONGEST and bare(plain) in SHARES:
         return f"{SHARES[bare(plain)] * whole_ml:.6g}"
-    found = AMOUNT.fullmatch(plain)
+    found = _amount(plain)
     if found is None or (found["whole"] and found["figure"]):
         return text
     is_fraction = not found["figure"]

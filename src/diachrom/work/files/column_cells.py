@@ -9,7 +9,7 @@ from diachrom.work.files.cells import kind_of
 from diachrom.work.kit.written_colours import is_code
 
 COLOUR, KIND, PRICE, VOLUME, SHARE, NUMBER, TEXT = "colour", "kind", "price", "volume", "share", "number", "text"
-MOST_LOOKED_AT = 200
+MOST_LOOKED_AT, LONGEST = 200, 200  # cells; characters of one
 MOST_OF = 0.75  # of its cells
 FIGURE = re.compile(r"[-−+]?[\d.,' \u00a0]*\d")
 TELLS: Mapping[str, Callable[[str], bool]] = {
@@ -25,7 +25,7 @@ TELLS: Mapping[str, Callable[[str], bool]] = {
 
 def said_by(cells: Sequence[str]) -> str:
     """One of TELLS, "" of an empty column, or one of all sorts."""
-    seen = [cell.strip() for cell in cells if cell.strip()][:MOST_LOOKED_AT]
+    seen = [cell.strip()[:LONGEST] for cell in cells if cell.strip()][:MOST_LOOKED_AT]
     for what, tells in TELLS.items():
         # A few figures without a sign among others with one are as those.
         also = [cell for cell in seen if tells(cell)]

@@ -4,6 +4,7 @@ import re
 
 from PIL import ImageColor
 
+LONGEST = 60  # characters of a code
 HEX = re.compile(r"#?(?:[0-9a-f]{6}|[0-9a-f]{3})|#[0-9a-f]{8}", re.I)
 TRIPLE = re.compile(
     r"(?:rgba?\s*\()?\s*(\d{1,3})\s*[,;/ ]\s*(\d{1,3})\s*[,;/ ]\s*(\d{1,3})\s*(?:[,/]\s*[\d.]+%?)?\s*\)?", re.I
@@ -19,6 +20,8 @@ def of_parts(parts: tuple[str, str, str]) -> str:
 def code(text: str) -> str:
     """#rrggbb of a code, "" of what is none."""
     plain = text.strip()
+    if len(plain) > LONGEST:
+        return ""
     if HEX.fullmatch(plain) and (plain.startswith("#") or len(plain) == 6):
         digits = plain.removeprefix("#").lower()
         return "#" + ("".join(2 * one for one in digits) if len(digits) == 3 else digits[:6])
