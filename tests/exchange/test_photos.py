@@ -88,5 +88,39 @@ def test_places_outside_and_patches_without_light_are_refused():
     "content", [b"", b"GIF89a" + b"\0" * 40, b"hello", photo()[:300], b"\x89PNG\r\n\x1a\n" + b"\xff" * 60]
 )
 def test_what_is_no_picture_is_refused(content):
-    with pytest.raises(BadFile, match="no JPEG, PNG or WebP"):
+    with pytest.raises(BadFile, match="no JPEG, PNG, WebP, HEIC or AVIF"):
         photos.taken("card", content)
+
+
+@pytest.mark.parametrize("form", ["HEIF", "AVIF"])
+def test_photos_as_phones_keep_them_are_turned_upright_and_tell_nothing_of_where_they_were_taken(form):
+    import pillow_heif
+
+    pillow_heif.register_heif_opener()
+    seen = Image.new("RGB", (320, 200), (40, 90, 160))
+    seen.paste((200, 60, 30), (0, 0, 160, 200))
+    exif = Image.Exif()
+    exif[274] = 6  # held upright: to be turned to the right
+    exif.get_ifd(34853)[1] = "N"
+    out = io.BytesIO()
+    seen.save(out, form, quality=90, exif=exif.tobytes())
+    width, height, png = photos.taken(f"IMG_0001.{form.lower()}", out.getvalue())
+    assert (width, height) == (200, 320)
+    found = Image.open(io.BytesIO(png))
+    assert found.getexif() == {}
+    above, below = found.getpixel((100, 60)), found.getpixel((100, 260))
+    assert above[0] > 150 > below[0]
+
+
+def test_a_whole_photo_of_a_phone_is_read_within_the_bounds(tmp_path):
+    import pillow_heif
+
+    pillow_heif.register_heif_opener()
+    rng = np.random.default_rng(1)
+    grain = Image.fromarray(rng.integers(60, 200, (378, 504, 3), dtype=np.uint8)).resize((4032, 3024))
+    out = io.BytesIO()
+    grain.save(out, "HEIF", quality=60)
+    assert photos.taken("IMG_0002.HEIC", out.getvalue())[:2] == (1400, 1050)
+    for broken in (out.getvalue()[:9000], out.getvalue()[:40], b"\0\0\0\x18ftypheic" + b"\0" * 200):
+        with pytest.raises(BadFile):
+            photos.taken("IMG_0003.HEIC", broken)

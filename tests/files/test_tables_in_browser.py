@@ -6,7 +6,9 @@ from playwright.sync_api import expect
 from diachrom.store import bottles
 from diachrom.store.connection import connected
 
-CELLS = "Name\tKind\tHex\tSize\tLeft\nTang\topaque\t#445533\t30\thalf\nSten\tacrylic\t#777777\t60\t40 %\nTotal\t\t\t90\t\n"
+CELLS = (
+    "Name\tKind\tHex\tSize\tLeft\nTang\topaque\t#445533\t30\thalf\nSten\tacrylic\t#777777\t60\t40 %\nTotal\t\t\t90\t\n"
+)
 DROP = """([name, type, text]) => {
   const held = new DataTransfer();
   held.items.add(new File([text], name, { type }));
