@@ -1,6 +1,7 @@
 """Every page as it stands: read aloud, in the booth, on a phone, at any size and at twice the zoom."""
 
 import pytest
+from playwright.sync_api import expect
 
 pytestmark = pytest.mark.sweep
 
@@ -67,13 +68,32 @@ def test_each_page_is_accessible_and_fits_whatever_it_is_shown_on(page, still, a
                 fits(path, width, *((DAY, BOOTH) if both else (DAY,)))
 
 
+def test_day_and_booth_follow_the_system_until_somebody_chooses(page, still):
+    theme = "document.documentElement.dataset.theme"
+    page.emulate_media(color_scheme="dark")
+    page.goto(f"{still}/shelf")
+    assert page.evaluate(theme) == "booth"
+    expect(page.get_by_role("button", name="Day view")).to_be_visible()
+    expect(page.get_by_role("button", name="Booth view")).to_be_hidden()
+    assert 'data-theme="booth"' in page.request.get(f"{still}/shelf").text()  # the server knows by now
+    page.emulate_media(color_scheme="light")
+    page.wait_for_function(f"{theme} === 'day'")
+    page.get_by_role("button", name="Booth view").click()
+    expect(page.get_by_role("button", name="Day view")).to_be_visible()
+    page.reload()
+    assert page.evaluate(theme) == "booth"  # chosen, whatever the system has
+    page.goto(f"{still}/settings")
+    page.get_by_role("button", name="Follow the system").click()
+    page.wait_for_function(f"{theme} === 'day'")
+
+
 def test_the_themes_differ_by_their_look(page, still):
-    """What the booth's page has of its own: its theme on the page, and the button that leads back."""
+    """What the booth's page has of its own: its theme on the page."""
 
     def told():
-        page.goto(f"{still}/shelf")
-        return page.content()
+        return page.request.get(f"{still}/shelf").text()
 
+    page.context.add_cookies([{"name": "theme", "value": "day", "url": still}])
     day = told()
     page.context.add_cookies([{"name": "theme", "value": "booth", "url": still}])
     changed = {'data-theme="booth"': 'data-theme="day"', 'data-bs-theme="dark"': 'data-bs-theme="light"'}
@@ -81,4 +101,4 @@ def test_the_themes_differ_by_their_look(page, still):
     for one, other in (changed | {'content="dark"': 'content="light"'}).items():
         assert one in booth
         booth = booth.replace(one, other)
-    assert booth.replace('value="day"', 'value="booth"').replace("Day view", "Booth view") == day
+    assert booth == day

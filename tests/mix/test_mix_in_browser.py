@@ -117,6 +117,8 @@ def test_keys_do_what_the_help_says(page, address):
     expect(page.locator(".found-bottle")).to_have_count(1)
     page.keyboard.press("Enter")
     expect(page.locator(".row-bottle.picked")).to_contain_text("Rav Sitron")
+    expect(page.locator("#add")).to_be_focused()  # for the next bottle
+    page.keyboard.press("Escape")
     page.keyboard.press("g")
     page.keyboard.press("s")
     expect(page).to_have_url(f"{address}/shelf")

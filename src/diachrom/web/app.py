@@ -99,6 +99,8 @@ def create_app(folder: Path) -> FastAPI:
         answer = RedirectResponse(came_from(request), 303)
         if theme in THEMES:
             answer.set_cookie(THEME_COOKIE, theme, max_age=31_536_000, samesite="strict", httponly=True)
+        elif theme == "system":
+            answer.delete_cookie(THEME_COOKIE, samesite="strict", httponly=True)
         return answer
 
     return app

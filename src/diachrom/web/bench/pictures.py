@@ -11,7 +11,7 @@ from diachrom.web.bench.ahead import MOST_BAIT
 from diachrom.web.bench.routes import Bait, answer
 from diachrom.web.bench.view import cups_of
 from diachrom.web.kit.answers import go
-from diachrom.web.kit.dependencies import AtBench, GivenForm, OpenStore, RowId, Text, Upload
+from diachrom.web.kit.dependencies import AtBench, GivenForm, OpenStore, RowId, Text, Upload, WholeNumber
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.web.kit.photos import touched
@@ -33,7 +33,7 @@ def picture(store: OpenStore, number: RowId, step: str = "", finished: bool = Fa
 
 @router.get("/bench/{number}/bait.png")
 def bait(
-    store: OpenStore, number: RowId, side: str = LEFT, step: str = "", bait: int = -1, small: bool = False
+    store: OpenStore, number: RowId, side: str = LEFT, step: str = "", bait: WholeNumber = -1, small: bool = False
 ) -> Response:
     """The bait as it is now, from a side: where it is touched something went wrong; or one of several, after the step
     that was done to it last."""

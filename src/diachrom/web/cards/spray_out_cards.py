@@ -14,7 +14,17 @@ from diachrom.core.mix.prediction import colour_of
 from diachrom.web.cards.view import TestCardPage, card_page, how_words
 from diachrom.web.kit import choices
 from diachrom.web.kit.answers import go, own_address
-from diachrom.web.kit.dependencies import AtBench, FormRowId, GivenForm, MaybeFormRowId, OpenStore, RowId, Text, Upload
+from diachrom.web.kit.dependencies import (
+    AtBench,
+    FormRowId,
+    GivenForm,
+    MaybeFormRowId,
+    OpenStore,
+    RowId,
+    Text,
+    Upload,
+    WholeNumber,
+)
 from diachrom.web.kit.devices import chosen_reader, reader_panel, shots
 from diachrom.web.kit.formatting import day
 from diachrom.web.kit.frame import frame
@@ -55,7 +65,7 @@ class CardsPage:
 
 
 @router.get("/test-cards")
-def cards(request: Request, store: OpenStore, q: str = "", start: int = 0) -> Response:
+def cards(request: Request, store: OpenStore, q: str = "", start: WholeNumber = 0) -> Response:
     """The spray-out cards, found by number, name, note and paint."""
     query, begin_at = q[:200], min(max(start, 0), 10**9)
     found = spray_out_cards.find(store, query, start=begin_at, most=LISTED + 1)
@@ -246,7 +256,7 @@ def bring(request: Request, store: OpenStore, number: RowId, ground: Text, coats
 
 @router.get("/test-cards/{number}/photo/{photo}")
 def pick_page(
-    request: Request, store: OpenStore, number: RowId, photo: RowId, ground: str = "white", coats: int = 1
+    request: Request, store: OpenStore, number: RowId, photo: RowId, ground: str = "white", coats: WholeNumber = 1
 ) -> Response:
     """The photo of a patch, to be touched where the grey patch and the colour are."""
     found = photo_picks.photo(store, photo)

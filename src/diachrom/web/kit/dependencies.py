@@ -43,6 +43,7 @@ Upload = Annotated[UploadFile, File()]
 RowId = Annotated[int, InPath(ge=0, le=LARGEST_NUMBER)]
 FormRowId = Annotated[int, Form(ge=0, le=LARGEST_NUMBER)]
 MaybeFormRowId = Annotated[int | None, Form(ge=0, le=LARGEST_NUMBER)]
+WholeNumber = Annotated[int, Query(ge=-LARGEST_NUMBER, le=LARGEST_NUMBER)]  # beyond it the store has no numbers
 MaybeRowId = Annotated[int | None, Query(ge=0, le=LARGEST_NUMBER)]
 Numbers = Annotated[list[int] | None, Query()]
 OpenStore = Annotated[Store, Depends(_store)]

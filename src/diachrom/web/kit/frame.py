@@ -10,7 +10,7 @@ from diachrom.work.kit.opened import Store
 from diachrom.work.mix.contents import Contents, contents
 
 THEMES = {"day": say("Day"), "booth": say("Booth")}
-THEME_COOKIE = "theme"
+THEME_COOKIE, LOOK_COOKIE = "theme", "look"  # what was chosen; what the system has, as the page's script tells it
 
 
 @dataclass(frozen=True)
@@ -42,15 +42,17 @@ class CupUnderWay:
 class Frame:
     active: str
     theme: str
-    other_theme: str
+    follows: bool  # the system, since nobody chose
     cup: CupUnderWay
     visited_from: str  # the address of a visitor's own bench, "" where this is it
 
 
 def theme_of(request: Request) -> str:
-    """Light, or dark for the booth, as this browser chose."""
-    chosen = request.cookies.get(THEME_COOKIE, "day")
-    return chosen if chosen in THEMES else "day"
+    """Light, or dark for the booth, as this browser chose; as its system has it where nobody did."""
+    chosen = request.cookies.get(THEME_COOKIE)
+    if chosen in THEMES:
+        return chosen
+    return "booth" if request.cookies.get(LOOK_COOKIE) == "dark" else "day"
 
 
 def under_way(held: Contents) -> CupUnderWay:
@@ -62,6 +64,5 @@ def under_way(held: Contents) -> CupUnderWay:
 
 def frame(request: Request, store: Store, active: str) -> Frame:
     """What stands around every page."""
-    theme = theme_of(request)
-    other = next(key for key in THEMES if key != theme)
-    return Frame(active, theme, other, under_way(contents(store)), request.app.state.visited_from)
+    follows = request.cookies.get(THEME_COOKIE) not in THEMES
+    return Frame(active, theme_of(request), follows, under_way(contents(store)), request.app.state.visited_from)

@@ -12,7 +12,7 @@ from diachrom.core.mix.drying import LAWS, TABLE, Dries
 from diachrom.core.schedule.steps import PACE_WORDS, Pace
 from diachrom.errors import InvalidInput
 from diachrom.web.kit.answers import go
-from diachrom.web.kit.dependencies import FormRowId, GivenForm, OpenStore
+from diachrom.web.kit.dependencies import FormRowId, GivenForm, OpenStore, WholeNumber
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.web.orders.view import moment_words
@@ -83,7 +83,7 @@ class BenchPage:
 
 
 @router.get("/orders")
-def every(request: Request, store: OpenStore, finished: int = 0, over: int = 0) -> Response:
+def every(request: Request, store: OpenStore, finished: WholeNumber = 0, over: WholeNumber = 0) -> Response:
     """The orders, those that are due first before others, and the drawer."""
     said = ""
     if finished:

@@ -10,7 +10,7 @@ from diachrom import clock
 from diachrom.errors import InvalidInput
 from diachrom.units import ML
 from diachrom.web.kit.answers import file, go
-from diachrom.web.kit.dependencies import Background, FormRowId, GivenForm, OpenStore, RowId, Text
+from diachrom.web.kit.dependencies import Background, FormRowId, GivenForm, OpenStore, RowId, Text, WholeNumber
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.orders.view import order_page, paint_view, schedule_part
@@ -192,7 +192,7 @@ def stand_in(store: OpenStore, number: RowId, paint: Annotated[str, Query(max_le
 
 @router.get("/orders/{number}/stand-in.png")
 def stand_in_picture(
-    store: OpenStore, number: RowId, line: int, paint: Annotated[str, Query(max_length=200)], key: str = ""
+    store: OpenStore, number: RowId, line: WholeNumber, paint: Annotated[str, Query(max_length=200)], key: str = ""
 ) -> Response:
     """A bait with a stand-in for a paint that is missing."""
     made = stand_ins.picture(store, number, line, paint=paint, key=key[:200])

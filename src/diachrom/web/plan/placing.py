@@ -9,7 +9,7 @@ from diachrom import clock
 from diachrom.core.bait.masks import MOST_MOVED_MM
 from diachrom.core.bait.plan import Plan
 from diachrom.units import MM
-from diachrom.web.kit.dependencies import GivenForm, OpenStore, RowId, Text
+from diachrom.web.kit.dependencies import GivenForm, OpenStore, RowId, Text, WholeNumber
 from diachrom.web.kit.pages import render
 from diachrom.web.kit.swatches import swatch
 from diachrom.web.plan.pictures import Place
@@ -85,7 +85,7 @@ def outline(
 
 
 @router.get("/plan/{number}/looks")
-def looks(store: OpenStore, number: RowId, u: Place = 0.45, v: Place = 0.2, first: int = 0) -> Response:
+def looks(store: OpenStore, number: RowId, u: Place = 0.45, v: Place = 0.2, first: WholeNumber = 0) -> Response:
     """Some recipes and paints as they would look at a place."""
     found, following = by_look.looks(store, plans.now(store, number).plan, u, v, first=max(first, 0))
     seen = [(one, swatch(one.seen), None if one.glance is None else swatch(one.glance)) for one in found]

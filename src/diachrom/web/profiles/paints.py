@@ -18,7 +18,7 @@ from diachrom.store.paints import ProfileVersion
 from diachrom.web.kit import guess_view
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice
-from diachrom.web.kit.dependencies import FormRowId, GivenForm, OpenStore, Text
+from diachrom.web.kit.dependencies import FormRowId, GivenForm, OpenStore, Text, WholeNumber
 from diachrom.web.kit.formatting import day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
@@ -177,7 +177,9 @@ class EffectsPage:
 
 
 @router.get("/paints/{paint_id}/effects")
-def show_effects(request: Request, store: OpenStore, paint_id: str, before: int, after: int) -> Response:
+def show_effects(
+    request: Request, store: OpenStore, paint_id: str, before: WholeNumber, after: WholeNumber
+) -> Response:
     """Each recipe with the paint, before and after."""
     record = paint_seen.record(store, paint_id)
     found, total = effects(store, paint_id, before, after)

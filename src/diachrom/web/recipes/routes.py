@@ -14,7 +14,7 @@ from diachrom.core.mix.draft import RECIPE_GROUND, Draft
 from diachrom.errors import InvalidInput
 from diachrom.units import ML
 from diachrom.web.kit.answers import go
-from diachrom.web.kit.dependencies import FormRowId, MaybeFormRowId, OpenStore, RowId, Text
+from diachrom.web.kit.dependencies import FormRowId, MaybeFormRowId, OpenStore, RowId, Text, WholeNumber
 from diachrom.web.kit.formatting import coats_words, day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
@@ -104,7 +104,7 @@ def _recipe(one: ListedRecipe) -> RecipeView:
 
 
 @router.get("/recipes")
-def recipes(request: Request, store: OpenStore, q: str = "", start: int = 0, gone: bool = False) -> Response:
+def recipes(request: Request, store: OpenStore, q: str = "", start: WholeNumber = 0, gone: bool = False) -> Response:
     """The recipes, by their beads."""
     query = q[:200]
     listed_recipes = recipe_list.listed(store, query, start=min(max(start, 0), 10**9), retired=gone)

@@ -94,7 +94,7 @@ document.addEventListener("click", (event) => {
   if (taken) {
     pickedBottle = taken.dataset.take;
     document.getElementById("add").value = "";
-    document.getElementById("add").blur();
+    if (event.detail) document.getElementById("add").blur(); // keys go on to the next bottle
     closeFound();
     send("/mix/add", { bottle: taken.dataset.take });
   }
@@ -229,8 +229,10 @@ document.addEventListener("keydown", (event) => {
   if (event.key === "ArrowDown") select(all[Math.min(all.length - 1, at + 1)]);
   else if (event.key === "ArrowUp") select(all[Math.max(0, at - 1)]);
   else if (event.key === "Enter")(all[at] ?? all[0])?.click();
-  else if (event.key === "Escape") closeFound();
-  else return;
+  else if (event.key === "Escape") {
+    closeFound();
+    if (!event.target.value) event.target.blur();
+  } else return;
   event.preventDefault();
 });
 

@@ -18,3 +18,19 @@
       if (button.isConnected) button.click();
   }));
 })();
+// Day or booth as the system has it, until somebody chooses; told to the server for the pages to come.
+(() => {
+  const root = document.documentElement;
+  const dark = matchMedia("(prefers-color-scheme: dark)");
+  const follow = () => {
+    if (!("follows" in root.dataset)) return;
+    document.cookie =
+      `look=${dark.matches ? "dark" : "light"}; path=/; max-age=31536000; samesite=strict`;
+    const theme = dark.matches ? "booth" : "day";
+    if (root.dataset.theme === theme) return;
+    Object.assign(root.dataset, { theme, bsTheme: dark.matches ? "dark" : "light" });
+    document.querySelector("meta[name=color-scheme]").content = root.dataset.bsTheme;
+  };
+  follow();
+  dark.addEventListener("change", follow);
+})();
