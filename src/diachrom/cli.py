@@ -252,8 +252,8 @@ def import_(
     dry_run: Annotated[bool, typer.Option("--dry-run", help="Show what each row would become; write nothing.")] = False,
     kind: Annotated[str, typer.Option(help="The kind that a palette's colours get.")] = "transparent",
     values: Annotated[str, typer.Option(help="What the values of spectra are: percent or share (0 to 1).")] = "",
-    column: Annotated[list[str], typer.Option(help="What a column of a table is: left=4; once for each.")] = [],  # noqa: B006
-    skip: Annotated[list[int], typer.Option(help="A row of a table that is left out; once for each.")] = [],  # noqa: B006
+    column: Annotated[list[str] | None, typer.Option(help="What a column of a table is, as left=4.")] = None,
+    skip: Annotated[list[int] | None, typer.Option(help="A row of a table to leave out.")] = None,
 ) -> None:
     """Import a file onto the shelf, all of it or nothing. What each row became goes to standard output."""
     from diachrom.work.api.command import import_from
@@ -261,13 +261,13 @@ def import_(
     from diachrom.work.files.mending import Mended
 
     columns = {}
-    for told in column:
+    for told in column or ():
         word, sign, place = told.partition("=")
         if not (sign and word.strip() and place.strip().isdecimal() and len(place) < 6):
             raise InvalidInput(f"--column {told[:40]}: write a field and its column, as left=4.", field="column")
         columns[word.strip()] = int(place)
     content, folder = _read(file, LARGEST_FILE), _folder(context, data)
-    asked = Asked(kind, values, Mended(left_out=frozenset(skip)), columns)
+    asked = Asked(kind, values, Mended(left_out=frozenset(skip or ())), columns)
     for line in import_from(file, content, folder, asked, write=not dry_run):
         typer.echo(line)
 

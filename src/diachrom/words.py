@@ -5,15 +5,14 @@ Nothing here says to whom: `reading` sets it around a page; the command line, th
 Babel, which takes a while to load, is asked only where a bench reads otherwise.
 """
 
-import json
 import re
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from contextvars import ContextVar
-from dataclasses import dataclass, field, fields, is_dataclass, replace
+from dataclasses import dataclass, field
 from datetime import date, datetime
 from decimal import Decimal
-from functools import cache, lru_cache, reduce
+from functools import cache, reduce
 from gettext import c2py
 from pathlib import Path
 from typing import Any, Self
@@ -28,7 +27,6 @@ PLACE = re.compile(r"\{(\w+)\}")
 SPECIAL = re.compile("[&<>'\"]")
 SPEC = re.compile(r"\+?(?:\.\d)?[fg]")
 MARK = "\u2063"  # begins what is kept as a key with its figures: no keyboard has an invisible separator
-SHORT = 400  # characters of what is read once and for all
 # What a unit is in the other system; below a teaspoon cups, droppers and syringes are marked in ml everywhere, and
 # nozzles are in mm.
 IMPERIAL: Mapping[str, tuple[str, Callable[[float], float], float]] = {
@@ -151,7 +149,7 @@ class Told(str):
         return escape(shown) if SPECIAL.search(shown) else shown
 
     def __reduce__(self) -> tuple[Any, ...]:
-        return _read_kept, (self.kept(),)
+        return of_kept, (self.kept(),)
 
 
 class Sentence(Told):
@@ -389,51 +387,8 @@ def _keep(value: Any) -> Any:
     return value if isinstance(value, str | int | float) else str(value)
 
 
-def keep_said(value: str) -> str:
-    """As the store keeps what the program said: key and figures; what people wrote, as it stands."""
-    return MARK + json.dumps(value.kept(), ensure_ascii=False) if isinstance(value, Told) else value
-
-
-def every_kept(value: Any) -> Any:
-    """The same for all that is in what is written as JSON."""
-    if isinstance(value, Mapping):
-        return {key: every_kept(one) for key, one in value.items()}
-    if isinstance(value, list | tuple):
-        return [every_kept(one) for one in value]
-    return keep_said(value) if isinstance(value, str) else value
-
-
-def read_said(text: str) -> str:
-    """What was kept; what is none of it is a plain string as it stands. What is damaged, or meant to hurt, is empty."""
-    if not text.startswith(MARK):
-        return text
-    return _read_often(text) if len(text) < SHORT else _read_marked(text)
-
-
-def _read_marked(text: str) -> str:
-    try:
-        return _read_kept(json.loads(text[1:]))
-    except (ValueError, TypeError, LookupError, ArithmeticError, RecursionError):
-        return ""
-
-
-_read_often = lru_cache(8192)(_read_marked)  # what is said does not change, and a log says the same again and again
-
-
-def every_read(value: Any) -> Any:
-    """The same for all that is in a document, or in dataclasses and tuples made of one."""
-    if isinstance(value, str):
-        return read_said(value)
-    if isinstance(value, Mapping):
-        return {key: every_read(one) for key, one in value.items()}
-    if isinstance(value, list | tuple):
-        return type(value)(every_read(one) for one in value)
-    if is_dataclass(value) and not isinstance(value, type):
-        return replace(value, **{one.name: every_read(getattr(value, one.name)) for one in fields(value)})
-    return value
-
-
-def _read_kept(kept: Any) -> Any:
+def of_kept(kept: Any) -> Any:
+    """What was told, out of what `kept` made of it. Raises what a damaged one makes of itself."""
     if isinstance(kept, int | float) or (isinstance(kept, str) and not kept.startswith(MARK)):
         return kept
     if "say" in kept:
@@ -442,12 +397,12 @@ def _read_kept(kept: Any) -> Any:
             raise ValueError(kept)
         if not set(PLACE.findall(kept["say"] + kept["one"])) <= set(kept["figures"]):
             raise ValueError(kept)
-        return Sentence(kept["say"], kept["one"], {key: _read_kept(one) for key, one in kept["figures"].items()})
+        return Sentence(kept["say"], kept["one"], {key: of_kept(one) for key, one in kept["figures"].items()})
     if "values" in kept:
         if not SPEC.fullmatch(kept["spec"]):
             raise ValueError(kept)
         return Quantity([float(one) for one in kept["values"]], kept["spec"], kept["unit"], kept["joint"])
     if "begin" in kept:
-        return Beginning(_read_kept(kept["begin"]))
+        return Beginning(of_kept(kept["begin"]))
     kind = datetime if "T" in kept["when"] else date
     return When(kind.fromisoformat(kept["when"]), kept["form"])

@@ -1,9 +1,11 @@
 """Each of twenty-five tables comes in as its painter meant it, with two presses at most."""
 
 import pytest
-from painters_tables import TABLES
+from painters_tables import TABLES, book
 
 from diachrom.core.film.kinds import KINDS
+from diachrom.core.light.colour_words import meant
+from diachrom.core.shelf.bottle_list import srgb
 from diachrom.errors import BadFile, InvalidInput
 from diachrom.store import bottles, paints
 from diachrom.store.connection import writing
@@ -46,11 +48,11 @@ def test_a_table_comes_in_as_its_painter_means_it(empty, what):
     kept = TABLES[what]
     assert len(kept.chosen) <= MOST_PRESSES
     brought_in(empty, kept)
-    for own, meant in zip(shelf_of(empty), kept.bottles, strict=True):
-        if meant[2] == "words":
+    for own, right in zip(shelf_of(empty), kept.bottles, strict=True):
+        if right[2] == "words":
             assert own[2].startswith("#")
-            own, meant = (one[:2] + one[3:] for one in (own, meant))
-        *words, size, left, price = meant
+            own, right = (one[:2] + one[3:] for one in (own, right))
+        *words, size, left, price = right
         assert list(own[:-3]) == words
         assert own[-3:-1] == pytest.approx((size, left), abs=1e-4)
         assert own[-1] == (price if price is None else pytest.approx(price))
@@ -156,3 +158,98 @@ def test_a_formula_that_points_outside_is_text_and_nothing_else(empty):
     with writing(empty):
         found.write(empty, at=AT)
     assert b"'=HYPERLINK" in exporting.export(empty, "csv", at=AT)
+
+
+def keys_of(store, text, name="a.csv"):
+    return list(
+        importing.read(store, name, text.encode() if isinstance(text, str) else text, kind="pearl").columns.keys
+    )
+
+
+@pytest.mark.parametrize(
+    ("text", "keys"),
+    [
+        (
+            'Wot,Jug,Rest of it\nTang,"1,234.5 ml","1,000.5 ml"\nSten,"2,000.5 ml",9.5 ml\n',
+            ["name", "size_ml", "left_ml"],
+        ),
+        ("name,bought\nTang,5/3/26\nSten,31/12/25\n", ["name", "bought_on"]),
+        ("name,Scales say (g)\nTang,45\nSten,61\n", ["name", ""]),
+        ("name,Humidity %\nTang,45\nSten,61\n", ["name", ""]),
+        ("name,Scales say\nTang,45 g\nSten,61 g\n", ["name", ""]),
+        ("name,line,size\nABC,XYZ,30\nDEF,XYZ,30\n", ["name", "line", "size_ml"]),
+    ],
+)
+def test_what_only_looks_like_something_is_not_taken_for_it(empty, text, keys):
+    found = importing.read(empty, "a.csv", text.encode(), kind="pearl")
+    assert list(found.columns.keys) == keys
+    assert len(found.fates) == 2
+
+
+def test_a_first_bottle_in_capitals_is_no_row_of_units(empty):
+    found = importing.read(empty, "a.csv", b"name,line\nABC,XYZ\nTang,Torv\n", kind="pearl")
+    assert [one.name for one in found.fates] == ["XYZ ABC", "Torv Tang"]
+
+
+def test_a_bottle_whose_name_begins_as_a_total_does_is_a_bottle(empty):
+    text = b"name,kind,hex,size,left\nTotal eclipse,opaque,#101010,30,\nTang,opaque,#445533,30,12\nSum,,,60,12\n"
+    found = importing.read(empty, "a.csv", text)
+    assert [one.name for one in found.fates] == ["Total eclipse", "Tang"]
+
+
+def test_cells_that_are_marked_are_no_colours_of_paint(empty):
+    rows = [["Name", "Kind", "Size", "Left"], *([f"Paint {at}", "pearl", 30, at] for at in range(1, 13))]
+    marked = book(rows, fills=[("D2", "FFFF0000"), ("D3", "FFFFCC00")])
+    assert keys_of(empty, marked, "a.xlsx") == ["name", "kind", "size_ml", "left_ml"]
+    rows[0].append("Hex")
+    for at, row in enumerate(rows[1:]):
+        row.append(f"#{at:02x}4433")
+    both = book(rows, fills=[(f"A{at}", f"FF{at:02d}3322") for at in range(2, 14)])
+    found = importing.read(empty, "a.xlsx", both)
+    assert found.question == ""
+    assert found.fates[0].colour == "#004433"
+
+
+def test_a_workbook_whose_styles_are_broken_is_read_without_them(empty):
+    import io
+    import zipfile
+
+    whole, out = io.BytesIO(TABLES["filled cells"].content), io.BytesIO()
+    with zipfile.ZipFile(whole) as before, zipfile.ZipFile(out, "w") as after:
+        for part in before.namelist():
+            content = before.read(part)
+            broken = content.replace(b'rgb="FF445533"', b'rgb="zz"') if part == "xl/styles.xml" else content
+            after.writestr(part, broken)
+    assert keys_of(empty, out.getvalue(), "a.xlsx")[:2] == ["name", "kind"]
+
+
+def test_a_style_sheet_of_rgb_colours_is_a_palette(empty):
+    content = b".tang { color: rgb(68, 85, 51); }\n.sten { color: rgb(119, 119, 119); }\n"
+    found = importing.read(empty, "a.css", content, kind="opaque")
+    assert [one.name for one in found.fates] == ["tang", "sten"]
+
+
+def test_a_word_of_the_dictionary_is_read_by_it_however_long(empty):
+    text = "name,colour\nTang,aquamarine\nSten,darkolivegreen\n"
+    one, other = importing.read(empty, "a.csv", text.encode(), kind="opaque")._plan.planned
+    assert other.colour == "#556b2f"
+    assert one.colour == srgb(meant("aquamarine").lab)
+
+
+def test_many_rows_are_mended_at_once_and_an_emptied_one_takes_no_page_down(client):
+    rows = "".join(f"Paint {at},acrylic,#4455{at % 100:02d},30\n" for at in range(2000)) + "Tang,opaque,#445533,30\n"
+    where = client.post("/files/paste", data={"cells": f"name,kind,hex,size\n{rows}"}, follow_redirects=False).headers[
+        "location"
+    ]
+    number = where.split("?")[0].rsplit("/", 1)[1]
+    every = " ".join(str(at) for at in range(2, 2002))
+    client.post(f"/files/import/{number}/rows", data={"rows": every, "cell-1": "opaque", "do": "write"})
+    assert "2001 × new paint" in client.get(where).text
+    blank = {"rows": "2", "do": "write"} | {f"cell-{at}": "" for at in range(4)}
+    client.post(f"/files/import/{number}/rows", data=blank)
+    page = client.get(where).text
+    assert "2000 × new paint" in page
+    assert "an empty row" in page
+    assert client.get(f"/files/import/{number}/rows/2").status_code == 200
+    assert client.get(f"/files/import/{number}/rows/9000").status_code == 404
+    assert "Say which rows" in client.post(f"/files/import/{number}/rows", data={"rows": "x", "do": "leave"}).text

@@ -163,6 +163,13 @@ def test_an_import_with_errors_says_each_and_writes_nothing(bench, tmp_path):
     assert "row 3, kind: Kind: 'gravy' is none of" in run.stdout
     assert "row 4, size_ml" in run.stdout
     assert run.stderr == "FILE: cupboard.csv has 2 errors; nothing was imported.\n"
+    table.write_text("Tang,opaque,#445533,30,12\nSten,opaque,#777777,60,5\n")
+    run = diachrom("import", table, "--column", "size=4", "--column", "left=5", "--skip", "2", "--data", bench)
+    assert "row 1, Tang: new paint" in run.stdout
+    assert "Sten" not in run.stdout
+    odd = diachrom("import", table, "--column", "left", "--data", bench)
+    assert odd.returncode == 2
+    assert "write a field and its column, as left=4" in odd.stderr
     assert "Bar" not in diachrom("import", "-", "--data", bench, input="name,kind,size_ml,colour\nx,y,z,q\n").stdout
 
 

@@ -12,6 +12,7 @@ from made_up_language import CODE, in_it, spoken
 from markupsafe import escape
 
 from diachrom import words
+from diachrom.store.said import every_kept, every_read, keep_said, read_said
 from diachrom.units import FL_OZ_ML, INCH_MM, MIL_UM, PSI_BAR
 from diachrom.words import (
     IMPERIAL,
@@ -19,13 +20,9 @@ from diachrom.words import (
     Quantity,
     Reader,
     capitalized,
-    every_kept,
-    every_read,
-    keep_said,
     listed,
     quantity,
     quantity_range,
-    read_said,
     reading,
     say,
     say_count,

@@ -22,6 +22,7 @@ CSS = re.compile(
 NAMES = ("name", "title", "label", "id", "colour_name", "color_name")
 VALUES = ("hex", "colour", "color", "value", "rgb", "srgb", "$value", "code")
 DEEPEST = 12
+CELLS = 2  # signs that part the cells of each line: it is a table, and says more than names and colours
 LONGEST = 200  # characters of a line with a colour
 
 
@@ -30,6 +31,7 @@ def is_list(text: str) -> bool:
     lines = [line for line in text[:20_000].splitlines()[:100] if line.strip() and not line.startswith("//")]
     return (
         bool(lines)
+        and not any(all(line.count(sign) >= CELLS for line in lines) for sign in ",;\t|")
         and max(map(len, lines)) <= LONGEST
         and all(LINE.fullmatch(line) or BARE.fullmatch(line) for line in lines)
     )

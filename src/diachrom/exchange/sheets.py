@@ -3,7 +3,8 @@ elsewhere."""
 
 import io
 import zipfile
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
 from typing import Any
@@ -17,6 +18,7 @@ from diachrom.exchange.text_tables import MOST_COLUMNS, MOST_ROWS, Rows, read_ro
 from diachrom.words import quantity, say
 
 MOST_SHEETS = 40
+MOST_MARKED = 0.5  # of the rows; of the colours that differ
 LEAST_FILLS = 2  # other colours in a column of cells before they are paints
 OLD = b"\xd0\xcf\x11\xe0"  # how workbooks of before 2007 begin
 MOST_UNPACKED = 80_000_000  # bytes of a workbook
@@ -107,7 +109,10 @@ def _workbook(name: str, content: bytes) -> tuple[str, list[Grid]]:
     try:
         book = load_workbook(io.BytesIO(content))
         grids = []
-        shown = looks(content) if form == "XLSX" else {}
+        shown: Mapping[str, Looks] = {}
+        if form == "XLSX":
+            with suppress(Exception):  # what a broken style makes the library raise: cells are read without it
+                shown = looks(content)
         for sheet_name in book.sheet_names[:MOST_SHEETS]:
             sheet = book.get_sheet_by_name(sheet_name)
             if sheet.width > MOST_COLUMNS:
@@ -166,10 +171,13 @@ def _fill(rows: Rows, left: int, own: Looks) -> None:
     if not columns:
         return
     column, fills = max(columns.items(), key=lambda one: len(set(one[1].values())))
-    if len(set(fills.values())) < LEAST_FILLS:
-        return
+    different = len(set(fills.values()))
     wide = max(len(cells) for _, cells in rows)
     empty = all(column >= len(cells) or not cells[column].strip() for number, cells in rows if number in fills)
+    # Cells that say something are filled to mark them too: then few of them are, or many alike.
+    marks = not empty and (len(fills) < MOST_MARKED * len(rows) or different < MOST_MARKED * len(fills))
+    if different < LEAST_FILLS or marks:
+        return
     place = column if empty else wide
     if place >= MOST_COLUMNS:
         return

@@ -17,7 +17,7 @@ from diachrom.words import say
 MOST_ROWS, MOST_COLUMNS = 20_000, 200
 Rows = list[tuple[int, list[str]]]  # (row number in the file, cells)
 
-PARTED = {";": "parted by semicolons", "\t": "parted by tabs", "|": "parted by bars"}
+PARTED = {";": say("parted by semicolons"), "\t": say("parted by tabs"), "|": say("parted by bars")}
 LOOKED_AT = 20  # lines that show what parts them
 RULE = re.compile(r"\s*\|?\s*:?-{2,}:?\s*(?:\|\s*:?-{2,}:?\s*)*\|?\s*")  # below the headings in Markdown
 MARKED = re.compile(r"\*\*(.+?)\*\*|__(.+?)__|`(.+?)`")
@@ -30,12 +30,12 @@ def read_rows(name: str, text: str) -> tuple[list[Rows], list[str]]:
     """The tables in a text, and what was noticed about how they are written. Raises BadFile."""
     start = text.lstrip()[:1]
     if start == "<":
-        return _html(name, text), ["read as a page of HTML, which it is"]
+        return _html(name, text), [say("read as a page of HTML, which it is")]
     if start in ("{", "["):
         return [_json(name, text)], []
     lines = text.splitlines()
     if any(_is_rule(line) for line in lines[: 10 * LOOKED_AT]):
-        return [_markdown(name, lines)], ["read as Markdown"]
+        return [_markdown(name, lines)], [say("read as Markdown")]
     return _parted(name, text, lines)
 
 

@@ -9,7 +9,7 @@ from diachrom.core.film.kinds import KINDS, ODD_KIND
 from diachrom.core.mix import sound
 from diachrom.errors import BottleNotFound
 from diachrom.store.memory import cached, cached_many
-from diachrom.words import keep_said, read_said
+from diachrom.store.said import keep_said, read_said
 
 LARGEST_ML, USUAL_ML = 1e6, 30.0
 STATES = ("sealed", "open", "settled", "thick", "nearly gone", "empty", "unreadable label")

@@ -13,7 +13,7 @@ from diachrom.core.light.bands import BANDS
 from diachrom.core.mix.layers import MOST_COATS
 from diachrom.errors import CardNotFound
 from diachrom.store import kept
-from diachrom.words import keep_said, read_said
+from diachrom.store.said import keep_said, read_said
 
 BRIGHTEST = 10.0  # no field of a card sends back more
 Read = Annotated[kept.Number, Field(ge=-BRIGHTEST, le=BRIGHTEST)]

@@ -9,7 +9,7 @@ from diachrom.core.mix.draft import Draft, Part
 from diachrom.core.mix.story import Verdict
 from diachrom.store import bottles, drafts
 from diachrom.store.memory import cached
-from diachrom.words import keep_said, read_said
+from diachrom.store.said import keep_said, read_said
 
 STEPS_KEPT = 500
 

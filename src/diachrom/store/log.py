@@ -8,7 +8,8 @@ from typing import Any
 
 from diachrom.errors import NotFound
 from diachrom.store import kept
-from diachrom.words import every_kept, every_read, say
+from diachrom.store.said import every_kept, every_read
+from diachrom.words import say
 
 FAULTS = {
     "chipped": say("it chipped"),

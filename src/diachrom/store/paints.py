@@ -16,7 +16,8 @@ from diachrom.core.mix import sound
 from diachrom.errors import PaintNotFound
 from diachrom.store import kept
 from diachrom.store.memory import cached, cached_many
-from diachrom.words import keep_said, read_said, say
+from diachrom.store.said import keep_said, read_said
+from diachrom.words import say
 
 FARTHEST, DEAREST = 1000.0, 1e9  # what a Lab and a price stay within
 WAVELENGTHS = TypeAdapter(list[Annotated[kept.Number, Field(gt=0, le=2000)]])  # nm

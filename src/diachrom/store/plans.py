@@ -13,7 +13,8 @@ from diachrom.core.mix import sound
 from diachrom.errors import NotFound
 from diachrom.store import kept
 from diachrom.store.plan_documents import read
-from diachrom.words import keep_said, read_said, say
+from diachrom.store.said import keep_said, read_said
+from diachrom.words import say
 
 STEPS_KEPT = 300
 

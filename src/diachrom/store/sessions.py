@@ -15,7 +15,8 @@ from diachrom.core.session.state import State
 from diachrom.errors import NotFound
 from diachrom.store import kept
 from diachrom.store.memory import cached
-from diachrom.words import every_kept, every_read, say
+from diachrom.store.said import every_kept, every_read
+from diachrom.words import say
 
 SCRIPT, STATE = TypeAdapter(Script), TypeAdapter(State)
 EVENT: TypeAdapter[Event | None] = TypeAdapter(Event)

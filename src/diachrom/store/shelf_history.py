@@ -13,7 +13,8 @@ from dataclasses import dataclass
 from diachrom.core.mix import sound
 from diachrom.errors import ChangedSince
 from diachrom.store import bottles
-from diachrom.words import keep_said, read_said, say
+from diachrom.store.said import keep_said, read_said
+from diachrom.words import say
 
 COUNTED = ("left_ml",)  # kept by the ledger, not by a step
 

@@ -13,7 +13,8 @@ from diachrom.core.mix.draft import Draft
 from diachrom.errors import InvalidInput, NotFound
 from diachrom.store import drafts, kept
 from diachrom.store.memory import cached
-from diachrom.words import keep_said, read_said, say, say_count
+from diachrom.store.said import keep_said, read_said
+from diachrom.words import say, say_count
 
 MOST_NUMBER = 99_999
 

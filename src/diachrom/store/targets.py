@@ -12,7 +12,8 @@ from diachrom.core.light.bands import BANDS
 from diachrom.core.mix import sound
 from diachrom.errors import NotFound
 from diachrom.store import kept
-from diachrom.words import keep_said, read_said, say
+from diachrom.store.said import keep_said, read_said
+from diachrom.words import say
 
 WIDEST_DEG = 180.0
 MOST_LAB = 400.0  # what foil head-on and the strongest fluorescent stay within

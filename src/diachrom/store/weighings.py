@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from diachrom.store.memory import cached_many
-from diachrom.words import keep_said, read_said
+from diachrom.store.said import keep_said, read_said
 
 POSSIBLE = "drops BETWEEN 1 AND 500 AND ml BETWEEN 1e-6 AND 1000"  # anything else is no weighing
 

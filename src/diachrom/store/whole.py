@@ -13,8 +13,9 @@ from diachrom.errors import InvalidInput
 from diachrom.store import older
 from diachrom.store.connection import database, open_file
 from diachrom.store.migrate import take_steps
+from diachrom.store.said import read_said
 from diachrom.store.settings import OF_MACHINE
-from diachrom.words import read_said, say
+from diachrom.words import say
 
 FIRST = 17  # the version from which on whole benches were written
 SERVERS = (

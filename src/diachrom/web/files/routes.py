@@ -10,7 +10,7 @@ from fastapi.responses import Response
 
 from diachrom import clock
 from diachrom.core.film.kinds import KINDS
-from diachrom.errors import BadFile, InvalidInput
+from diachrom.errors import BadFile, InvalidInput, NotFound
 from diachrom.web.kit import answers
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice
@@ -30,7 +30,6 @@ from diachrom.work.orders import calendars
 
 router = APIRouter(include_in_schema=False)
 NO_ROW = str(headings.NONE)
-MOST_ROWS_AT_ONCE = 400
 SHOWN = 400  # rows of a preview; the rest is counted
 EXAMPLES = 3  # cells of a column that say what it is
 KIND_CHOICES = [Choice(key, kind.words) for key, kind in KINDS.items() if kind.colours]
@@ -279,7 +278,7 @@ def choose_columns(request: Request, store: OpenStore, number: RowId, given: Giv
 def mend_rows(request: Request, store: OpenStore, number: RowId, given: GivenForm) -> Response:
     """Leave rows out, take them for bottles after all, or write cells of them anew."""
     rows = given.get("rows", "").split()
-    if not 0 < len(rows) <= MOST_ROWS_AT_ONCE or not all(one.isdecimal() and len(one) < 8 for one in rows):
+    if not rows or not all(one.isdecimal() and len(one) < 8 for one in rows):
         raise InvalidInput(say("Say which rows, by their numbers."), field="rows")
     numbers = [int(one) for one in rows]
     match given.get("do"):
@@ -303,10 +302,12 @@ def one_row(request: Request, store: OpenStore, number: RowId, row: RowId, kind:
     file = importing.waiting(store, number)
     found = importing.read_waiting(store, file, kind=kind, values="")
     view = _columns(found)["columns"]
-    cells: Sequence[str] = ()
+    rows: Sequence[tuple[int, Sequence[str]]] = ()
     if found.grids is not None and found.columns is not None:
         rows = mending.of(file).rows(found.grids.sheets[found.columns.sheet].rows)
-        cells = next((own for at, own in rows if at == row), ())
+    cells = next((own for number_, own in rows if number_ == row), None)
+    if cells is None:
+        raise NotFound(say("{name} has no row {row}.", name=file.name, row=row), field="row")
     fields = [(one, cells[one.at] if one.at < len(cells) else "") for one in view if one.key]
     return render(
         "files/import_row.html",

@@ -73,9 +73,9 @@ def is_share(text: str) -> bool:
 
 
 def is_volume(text: str) -> bool:
-    """Whether it is a figure with a unit of volume or of weight."""
+    """Whether it is a figure with a unit of volume."""
     found = _amount(text)
-    return found is not None and bool(found["unit"]) and unit(found["unit"]) not in ("", PERCENT)
+    return found is not None and bool(found["unit"]) and unit(found["unit"]) in ML
 
 
 def in_ml(text: str, *, headed: str, whole_ml: float | None, density: float) -> str:
@@ -117,6 +117,11 @@ def in_ml(text: str, *, headed: str, whole_ml: float | None, density: float) -> 
     if own in GRAMS:
         return f"{value * GRAMS[own] / density:.6g}"
     return f"{value * ML[own]:.6g}" if own else plain
+
+
+def is_money_unit(text: str) -> bool:
+    """Whether it is a sign or a code of money and nothing else."""
+    return len(text) <= LONGEST and MONEY.fullmatch(text.strip()) is not None
 
 
 def are_shares(cells: Iterable[str]) -> bool:

@@ -27,10 +27,9 @@ def said_by(cells: Sequence[str]) -> str:
     """One of TELLS, "" of an empty column, or one of all sorts."""
     seen = [cell.strip()[:LONGEST] for cell in cells if cell.strip()][:MOST_LOOKED_AT]
     for what, tells in TELLS.items():
-        # A few figures without a sign among others with one are as those.
-        also = [cell for cell in seen if tells(cell)]
-        if seen and len(also) >= MOST_OF * len(seen):
+        if seen and sum(map(tells, seen)) >= MOST_OF * len(seen):
             return what
+    # Figures without a sign among others with one are as those.
     mixed = {what for what in (VOLUME, SHARE, PRICE) if any(TELLS[what](cell) for cell in seen)}
     rest = [cell for cell in seen if not any(TELLS[what](cell) for what in (*mixed, NUMBER))]
     return mixed.pop() if len(mixed) == 1 and not rest else ""

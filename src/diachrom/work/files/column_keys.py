@@ -3,13 +3,15 @@
 import re
 import unicodedata
 from collections.abc import Sequence
+from contextlib import suppress
 from importlib import resources
 from statistics import median
 
 from diachrom.core.film.kinds import KINDS
+from diachrom.units import ML
 from diachrom.words import listed, say
-from diachrom.work.files.amounts import unit, unit_of
-from diachrom.work.files.cells import kind_of
+from diachrom.work.files.amounts import in_ml, is_money_unit, unit, unit_of
+from diachrom.work.files.cells import form_of, kind_of, number
 from diachrom.work.files.column_cells import FIGURE, KIND, PRICE, SHARE, TEXT, VOLUME, is_few, said_by, several
 from diachrom.work.files.column_cells import NUMBER as NUMBER_
 from diachrom.work.files.inventory_preview import COUNT, NUMBER, PAINT_ID
@@ -21,7 +23,7 @@ NAMES = 0.6  # of the cells of a column differ, where it is one of names
 MOST_BOTTLES = 12  # of one paint
 WRITTEN = ("note", "bottle_note", "batch", "name", "line", "place", "pigments", PAINT_ID)  # whatever a cell looks like
 HOLDS = {"stock", "inhalt", "amount", "menge", "quantity", "quantite", "cantidad", "antal", "contents", "content"}
-SIGN = re.compile(r"[$€£]|[A-Z]{3}|kr|mm|bar|µl|g/ml")  # of a row of units, beside those of amounts
+UNITS = ("mm", "bar", "µl", "g/ml")  # in a row of units, beside those of amounts and of money
 
 
 def plain(text: str) -> str:
@@ -67,8 +69,12 @@ def keys_of(heads: Sequence[str], below: Sequence[Sequence[str]]) -> tuple[list[
     for key in dict.fromkeys(fits):  # a code is a colour rather than words, and words are a name
         alike = [at for at, one in enumerate(fits) if one == key]
         if key == COLOUR and len(alike) > 1 and any(says[at] == COLOUR for at in alike):
+            under_heads = [at for at in alike if says[at] == COLOUR and heads[at].strip()]
             for at in alike:
-                fits[at] = COLOUR if says[at] == COLOUR else "name" if "name" not in fits else ""
+                if says[at] != COLOUR:
+                    fits[at] = "name" if "name" not in fits else ""
+                elif under_heads and at not in under_heads:  # fills beside a column of codes
+                    fits[at] = ""
     if COLOUR in fits and "name" not in fits and says[fits.index(COLOUR)] == TEXT:
         fits[fits.index(COLOUR)] = "name"
     if not all(key in fits for key in PARTS):
@@ -102,8 +108,10 @@ def _fit(head: str, said: str, cells: Sequence[str]) -> str:
     word, unit = guess(head), unit_of(head)
     if said == COLOUR and word not in WRITTEN:
         return COLOUR
-    if word in ("", NUMBER) and (unit or said == VOLUME) and said in (VOLUME, NUMBER_, ""):
+    if word in ("", NUMBER) and (unit in ML or said == VOLUME) and said in (VOLUME, NUMBER_, ""):
         return VOLUME
+    if word == NUMBER and unit:  # what a bottle weighs
+        return ""
     if not any(cell.strip() for cell in cells):
         return word
     if word == "kind" and said not in (KIND, ""):
@@ -119,13 +127,18 @@ def _place_volumes(fits: list[str], columns: Sequence[Sequence[str]]) -> None:
     """Amounts of which no heading says what they are: a bottle's size first, then what is left in it."""
     amounts = [at for at, key in enumerate(fits) if key == VOLUME]
     if len(amounts) == 2 and SIZE not in fits and LEFT.key not in fits:
-        totals = [
-            sum(float(found[0].replace(",", ".")) for cell in columns[at] if (found := FIGURE.findall(cell)))
-            for at in amounts
-        ]
-        amounts = amounts if totals[0] >= totals[1] else amounts[::-1]
+        amounts.sort(key=lambda at: _whole_ml(columns[at]), reverse=True)
     for at in amounts:
         fits[at] = next((key for key in (SIZE, LEFT.key) if key not in fits), "")
+
+
+def _whole_ml(cells: Sequence[str]) -> float:
+    """All of a column, as far as it can be read."""
+    form, whole = form_of(cells), 0.0
+    for cell in cells:
+        with suppress(ValueError):
+            whole += float(in_ml(number(cell, form), headed="", whole_ml=None, density=1.0))
+    return whole
 
 
 def _doubt(heads: Sequence[str], fits: Sequence[str]) -> str:
@@ -152,8 +165,10 @@ def headed(rows: Sequence[tuple[int, Sequence[str]]], at: int) -> tuple[list[str
         return heads, 1
     under = list(rows[at + 1][1]) + [""] * wide
     told = [cell.strip() for cell in under[:wide]]
-    units = [bool(unit(cell)) or bool(SIGN.fullmatch(cell)) for cell in told]
-    if any(units) and all(one or not cell for one, cell in zip(units, told, strict=True)):
+    units = [bool(unit(cell)) or is_money_unit(cell) or cell in UNITS for cell in told]
+    # A row of units names no bottle.
+    nameless = not any(cell for head, cell in zip(heads, told, strict=True) if guess(head) == "name")
+    if any(units) and nameless and all(one or not cell for one, cell in zip(units, told, strict=True)):
         return [f"{head} ({cell})" if cell else head for head, cell in zip(heads, told, strict=True)], 2
     over = ""
     merged = []

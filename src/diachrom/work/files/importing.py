@@ -17,8 +17,6 @@ from diachrom.work.files.inventory_preview import CellError, Preview, RowOutcome
 from diachrom.work.files.mending import AS_IT_IS, Mended
 from diachrom.work.files.table_rows import LeftOut
 
-WIDE = 2  # signs that part the cells of a line
-
 
 @dataclass(frozen=True, eq=False)
 class Read:
@@ -110,12 +108,6 @@ def _things(connection: sqlite3.Connection, name: str, content: bytes, asked: As
     return (_inventory if is_inventory else _palette)(connection, name, content, asked)
 
 
-def _is_wide(content: bytes) -> bool:
-    """Whether each line has three cells or more: it says more than names and colours."""
-    lines = [line for line in content[:20_000].splitlines()[:20] if line.strip()]
-    return any(all(line.count(sign) >= WIDE for line in lines) for sign in (b",", b";", b"\t", b"|"))
-
-
 def _is_page(content: bytes) -> bool:
     start = content[:200_000].lstrip(b"\xef\xbb\xbf \t\r\n")
     return start.startswith(b"<") and b"<table" in start.lower() and b"office:document" not in start
@@ -126,7 +118,7 @@ INCOMING = [
     Incoming(lambda start, content: start.startswith(b"{") and bundle.is_ours(content), _shelf),
     Incoming(lambda start, content: start.startswith((b"{", b"[")), _things),
     Incoming(lambda start, content: _is_page(content), _inventory),
-    Incoming(lambda start, content: palettes.is_palette(content) and not _is_wide(content), _palette),
+    Incoming(lambda start, content: palettes.is_palette(content), _palette),
     Incoming(lambda start, content: start.startswith(b"<") or b"BEGIN_DATA" in content[:200_000], _spectra),
     Incoming(lambda start, content: True, _inventory),
 ]

@@ -72,7 +72,7 @@ class RowOutcome:
     name: str
     fate: str  # in words
     warning: str = ""
-    told: str = ""  # kind, amounts and price, as they were read
+    as_read: str = ""  # kind, amounts and price
     colour: str = ""  # #rrggbb
 
 
@@ -223,7 +223,7 @@ class _Reader:
         )
         for _ in range(int(count) if bottle is None else 1):
             self.planned.append(planned)
-            self.fates.append(replace(self._fate(planned), told=_told(planned), colour=colour.lower()))
+            self.fates.append(replace(self._fate(planned), as_read=_as_read(planned), colour=colour.lower()))
         if known is None:
             self._new.setdefault(paint_key(line, name), (row, record.kind))
 
@@ -343,7 +343,7 @@ class _Reader:
         return RowOutcome(row.row, name, say("new paint"), warning or guessed)
 
 
-def _told(row: Planned) -> str:
+def _as_read(row: Planned) -> str:
     size, left, price = (row.values.get(key) for key in ("size_ml", LEFT.key, "price"))
     parts = [KINDS[row.record.kind].words]
     if isinstance(size, float):

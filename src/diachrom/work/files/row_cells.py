@@ -4,10 +4,11 @@ import sqlite3
 from collections.abc import Mapping
 
 from diachrom.core.film.kinds import KINDS
+from diachrom.core.light.colour_words import entries, plain
 from diachrom.core.shelf.bottle_list import USUAL_ML, srgb
 from diachrom.words import say
 from diachrom.work.files.amounts import in_ml
-from diachrom.work.kit.colour_words import written_colour
+from diachrom.work.kit.colour_words import own, written_colour
 from diachrom.work.kit.fields import LEFT
 from diachrom.work.kit.written_colours import code, of_parts, of_style_sheet
 
@@ -17,7 +18,6 @@ PARTS = {
     "green": say("Green of its colour"),
     "blue": say("Blue of its colour"),
 }
-LONGEST_WORD = 9  # letters of a name of style sheets that is one word
 
 
 def write_colour(connection: sqlite3.Connection, given: dict[str, str]) -> None:
@@ -27,11 +27,10 @@ def write_colour(connection: sqlite3.Connection, given: dict[str, str]) -> None:
         given[COLOUR] = of_parts(parts) or ", ".join(parts)  # type: ignore[arg-type]
     text = given.get(COLOUR, "")
     if text:
-        said = None if code(text) else written_colour(connection, text)
         sheet = of_style_sheet(text)
-        # Of one word that is two, such as darkolivegreen, the dictionary knows its parts alone.
-        plain = sheet if len(text) > LONGEST_WORD else ""
-        given[COLOUR] = code(text) or plain or srgb(said) or sheet or text
+        # Of darkolivegreen the dictionary knows the parts alone, style sheets the whole.
+        by_sheet = sheet if plain(text) not in entries() and plain(text) not in own(connection) else ""
+        given[COLOUR] = code(text) or by_sheet or srgb(written_colour(connection, text)) or text
 
 
 def write_amounts(given: dict[str, str], units: Mapping[str, str], kind: str, *, shares: bool) -> None:

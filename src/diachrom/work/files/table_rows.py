@@ -32,6 +32,11 @@ class LeftOut:
     why: str
 
 
+def _says_more(cell: str) -> bool:
+    """Whether it is no figure: a bottle beside its name has a kind, or a colour."""
+    return cell[0].isalpha() or cell.startswith("#")
+
+
 def parted(
     keys: Sequence[str], rows: Sequence[tuple[int, Sequence[str]]], above: Sequence[str], taken: frozenset[int]
 ) -> Iterator[BottleRow | LeftOut]:
@@ -44,14 +49,16 @@ def parted(
         filled = [cell.strip() for cell in cells if cell.strip()]
         text = " · ".join(filled)[:80]
         alone = kind_of(filled[0]) if len(filled) == 1 else ""
-        if row in taken:
+        if row in taken and filled:
             yield BottleRow(row, cells, kind)
+        elif not filled:
+            yield LeftOut(row, "", say("an empty row"))
         elif filled == headings:
             yield LeftOut(row, text, say("the headings again"))
         elif alone in KINDS and wide:
             kind = alone
             yield LeftOut(row, text, say("what stands below it is {kind}", kind=KINDS[kind].words))
-        elif set(bare(filled[0]).split()[:1]) & TOTALS and (len(filled) < len(headings) or not headings):
+        elif set(bare(filled[0]).split()[:1]) & TOTALS and not any(map(_says_more, filled[1:])):
             yield LeftOut(row, text, say("a total"))
         elif wide and (len(filled) == 1 or (len(filled) == 2 and not (len(cells) > name and cells[name].strip()))):
             yield LeftOut(row, text, say("a note"))

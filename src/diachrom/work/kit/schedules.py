@@ -11,7 +11,7 @@ from pydantic import AwareDatetime, Field, TypeAdapter
 
 from diachrom.store import kept
 from diachrom.store.orders import DoneStep
-from diachrom.words import every_kept, every_read, read_said
+from diachrom.store.said import every_kept, every_read, read_said
 
 MOST_VISITS = 20_000
 FILL = re.compile("#[0-9a-f]{6}")

@@ -7,7 +7,7 @@ from PIL import ImageColor
 LONGEST = 60  # characters of a code
 HEX = re.compile(r"#?(?:[0-9a-f]{6}|[0-9a-f]{3})|#[0-9a-f]{8}", re.I)
 TRIPLE = re.compile(
-    r"(?:rgba?\s*\()?\s*(\d{1,3})\s*[,;/ ]\s*(\d{1,3})\s*[,;/ ]\s*(\d{1,3})\s*(?:[,/]\s*[\d.]+%?)?\s*\)?", re.I
+    r"(?:rgba?\s*\()?\s*(\d{1,3})\s*[,; ]\s*(\d{1,3})\s*[,; ]\s*(\d{1,3})\s*(?:[,/]\s*[\d.]+%?)?\s*\)?", re.I
 )
 
 

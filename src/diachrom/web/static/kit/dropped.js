@@ -29,9 +29,11 @@ const bring = async (file) => {
   form.append("file", file, file.name);
   tell(_("Reading the file …"));
   try {
-    const answer = await fetch("/files/import", { method: "POST", body: form });
-    if (answer.ok) location.href = answer.url;
-    else tell((await answer.text()).replace(/<[^>]*>/g, " ").trim().slice(0, 400));
+    const headers = { "HX-Request": "true" };
+    const answer = await fetch("/files/import", { method: "POST", body: form, headers });
+    const shown = answer.headers.get("HX-Redirect");
+    if (shown) location.href = shown;
+    else tell(await answer.text());
   } catch {
     tell(_("The file could not be sent."));
   }
