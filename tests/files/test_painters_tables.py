@@ -1,5 +1,8 @@
 """Each of twenty-five tables comes in as its painter meant it, with two presses at most."""
 
+import io
+import zipfile
+
 import pytest
 from painters_tables import TABLES, book
 
@@ -7,6 +10,7 @@ from diachrom.core.film.kinds import KINDS
 from diachrom.core.light.colour_words import meant
 from diachrom.core.shelf.bottle_list import srgb
 from diachrom.errors import BadFile, InvalidInput
+from diachrom.exchange import cell_looks, sheets
 from diachrom.store import bottles, paints
 from diachrom.store.connection import writing
 from diachrom.work.files import exporting, importing, mending
@@ -211,9 +215,6 @@ def test_cells_that_are_marked_are_no_colours_of_paint(empty):
 
 
 def test_a_workbook_whose_styles_are_broken_is_read_without_them(empty):
-    import io
-    import zipfile
-
     whole, out = io.BytesIO(TABLES["filled cells"].content), io.BytesIO()
     with zipfile.ZipFile(whole) as before, zipfile.ZipFile(out, "w") as after:
         for part in before.namelist():
@@ -221,6 +222,13 @@ def test_a_workbook_whose_styles_are_broken_is_read_without_them(empty):
             broken = content.replace(b'rgb="FF445533"', b'rgb="zz"') if part == "xl/styles.xml" else content
             after.writestr(part, broken)
     assert keys_of(empty, out.getvalue(), "a.xlsx")[:2] == ["name", "kind"]
+
+
+def test_a_workbook_too_large_for_its_looks_is_read_and_says_so(monkeypatch):
+    monkeypatch.setattr(cell_looks, "MOST_STYLED_BYTES", 100)
+    grids = sheets._read("a.xlsx", TABLES["filled cells"].content)
+    assert len(grids.sheets[0].rows) == 4
+    assert any("is not looked at in so large a workbook" in note for note in grids.notes)
 
 
 def test_a_style_sheet_of_rgb_colours_is_a_palette(empty):

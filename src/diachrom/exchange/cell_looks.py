@@ -11,7 +11,7 @@ from typing import Any
 
 from defusedxml import ElementTree
 
-MOST_STYLED_BYTES = 20_000_000  # of sheets that are looked through for it
+MOST_STYLED_BYTES = 6_000_000  # of sheets that are looked through for it: two seconds
 THEME_ORDER = ("lt1", "dk1", "lt2", "dk2", "accent1", "accent2", "accent3", "accent4", "accent5", "accent6")
 DRAWING = "{http://schemas.openxmlformats.org/drawingml/2006/main}"
 
@@ -24,8 +24,9 @@ class Looks:
     percent: set[tuple[int, int]] = field(default_factory=set)
 
 
-def looks(content: bytes) -> Mapping[str, Looks]:
-    """Of each sheet of an XLSX that has any; nothing where no style fills a cell or shows percent."""
+def looks(content: bytes) -> Mapping[str, Looks] | None:
+    """Of each sheet of an XLSX that has any; nothing where no style fills a cell or shows percent, None where there is
+    too much of it to be looked through."""
     with zipfile.ZipFile(io.BytesIO(content)) as archive:
         if "xl/styles.xml" not in archive.namelist():
             return {}
@@ -33,8 +34,10 @@ def looks(content: bytes) -> Mapping[str, Looks]:
         sheets = sum(one.file_size for one in archive.infolist() if one.filename.startswith("xl/worksheets/"))
     # Percent are the formats 9 and 10, and whatever names the sign.
     styled = any(sign in styles for sign in (b'"solid"', b"%", b'numFmtId="9"', b'numFmtId="10"'))
-    if not styled or sheets > MOST_STYLED_BYTES:
+    if not styled:
         return {}
+    if sheets > MOST_STYLED_BYTES:
+        return None
     import openpyxl  # takes a while, and few need it
 
     book = openpyxl.load_workbook(io.BytesIO(content), read_only=True, data_only=True)

@@ -49,8 +49,15 @@ def read_grids(name: str, content: bytes) -> Grids:
 
 def _read(name: str, content: bytes) -> Grids:
     if content.startswith((b"PK", OLD)):
-        form, grids = _workbook(name, content)
+        form = "XLS" if content.startswith(OLD) else _packed(name, content)
         notes = [] if name.lower().endswith(f".{form.lower()}") else [f"read as {form}, which it is"]
+        shown: Mapping[str, Looks] | None = {}
+        if form == "XLSX":
+            with suppress(Exception):  # what a broken style makes the library raise: cells are read without it
+                shown = looks(content)
+        if shown is None:
+            notes.append(say("what fills its cells, and which are percent, is not looked at in so large a workbook"))
+        grids = _workbook(name, form, content, shown or {})
     else:
         text, notes = decoded(name, content)
         if name.lower().endswith((".xlsx", ".ods")):
@@ -101,18 +108,13 @@ def _packed(name: str, content: bytes) -> str:
     return "ODS" if is_ods else "XLSX"
 
 
-def _workbook(name: str, content: bytes) -> tuple[str, list[Grid]]:
-    """What form it has, and its sheets."""
-    form = "XLS" if content.startswith(OLD) else _packed(name, content)
+def _workbook(name: str, form: str, content: bytes, shown: Mapping[str, Looks]) -> list[Grid]:
+    """Its sheets, with what they show beside their values."""
     from python_calamine import load_workbook
 
     try:
         book = load_workbook(io.BytesIO(content))
         grids = []
-        shown: Mapping[str, Looks] = {}
-        if form == "XLSX":
-            with suppress(Exception):  # what a broken style makes the library raise: cells are read without it
-                shown = looks(content)
         for sheet_name in book.sheet_names[:MOST_SHEETS]:
             sheet = book.get_sheet_by_name(sheet_name)
             if sheet.width > MOST_COLUMNS:
@@ -152,7 +154,7 @@ def _workbook(name: str, content: bytes) -> tuple[str, list[Grid]]:
                         filled_row[column] = source[column]
             _fill(rows, left, own)
             grids.append(Grid(sheet.name, rows))
-        return form, grids
+        return grids
     except (BadFile, MemoryError):
         raise
     except BaseException as error:  # whatever a broken workbook makes the library raise, its panics too
