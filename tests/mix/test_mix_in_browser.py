@@ -317,6 +317,16 @@ def test_grounds_and_mixes_are_compared_side_by_side_and_tilt_together(page, add
     expect(page.locator(".side-cup")).to_have_count(6)
 
 
+def test_what_is_chosen_before_the_page_listens_is_answered_when_it_does(page, address):
+    waiting = []
+    page.route("**/htmx.min.js*", lambda route: waiting.append(route))
+    page.goto(f"{address}/compare", wait_until="commit")
+    page.locator("#compare-single").select_option("recipe:11:1")
+    expect(page.locator(".side-words").first).not_to_contain_text("in the flash")
+    waiting[0].continue_()
+    expect(page.locator(".side-words").first).to_contain_text("in the flash")
+
+
 def test_a_painters_own_paint_is_put_on_the_shelf_counted_and_poured(page, address, accessible, refusals):
     refusals.append(422)
     page.goto(f"{address}/shelf")

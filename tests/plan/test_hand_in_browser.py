@@ -252,16 +252,20 @@ def test_by_touch_marks_are_tapped_and_a_stroke_goes_from_press_to_press(browser
 
 PEN = """(pressure) => {
   const bait = document.getElementById("bait"), box = bait.getBoundingClientRect();
-  const at = (kind, u) => bait.dispatchEvent(new PointerEvent(kind, { bubbles: true, isPrimary: true, pointerId: 1,
-    pointerType: "pen", pressure, clientX: box.left + u * box.width, clientY: box.top + box.height / 2 }));
+  const at = (kind, u) => {
+    const event = new PointerEvent(kind, { bubbles: true, isPrimary: true, pointerId: 1,
+      pointerType: "pen", pressure, clientX: box.left + u * box.width, clientY: box.top + box.height / 2 });
+    bait.dispatchEvent(event);
+    return event.timeStamp;
+  };
   bait.setPointerCapture = () => {};
   return new Promise((done) => {
-    at("pointerdown", 0.4);
+    const began = at("pointerdown", 0.4);
     let u = 0.4;
     const step = setInterval(() => {
       u += 0.02;
       at("pointermove", u);
-      if (u > 0.6) { clearInterval(step); at("pointerup", u); done(); }
+      if (u > 0.6) { clearInterval(step); done((at("pointerup", u) - began) / 1000); }
     }, 40);
   });
 }"""
@@ -272,10 +276,10 @@ def test_a_pen_that_is_pressed_harder_lays_more(begun):
     page.locator("#add-source").select_option("torv-sot")
     tool(page, "Airbrush")
     for count, pressure in enumerate((0.25, 1.0), start=1):
-        page.evaluate(PEN, pressure)
+        took = page.evaluate(PEN, pressure)
         expect(page.locator(".layer")).to_contain_text("1 stroke" if count == 1 else "2 strokes")
         shown(page)
-        laid.append(layers(page)[0]["strokes"][-1]["points"][-1][2])
+        laid.append(layers(page)[0]["strokes"][-1]["points"][-1][2] / took)
     assert laid[1] > 2.5 * laid[0]
 
 

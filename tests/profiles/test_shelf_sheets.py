@@ -174,7 +174,7 @@ def test_a_photo_that_tells_nothing_is_refused_in_a_sentence_and_what_was_read_s
     read(store, unplugged, number)
     photo, before = TAKEN[0], shelf_sheets.see(store, number).sheet
     for sheet, content, wrong, words in (
-        (number, b"emoji \xf0\x9f\x90\x9f", BadFile, "WebP picture"),
+        (number, b"emoji \xf0\x9f\x90\x9f", BadFile, "HEIC or AVIF picture"),
         (number, two_of(photo), BadPhoto, "shows two sheets"),
         (number, upper_half(photo), BadPhoto, "corner mark is missing"),
         (other, photo, BadPhoto, f"of the sheet of shelf sheet {number}, not of shelf sheet {other}"),

@@ -1,21 +1,24 @@
-// A press that comes before the page listens waits until it does: a hand on a slow tablet loses
-// none.
+// A press or a choice that comes before the page listens waits until it does: a hand on a slow tablet
+// loses none.
 (() => {
-  const pressed = [];
+  const early = [];
   const keep = (event) => {
-    const button = event.target.closest("button");
-    if (!button || !(button.hasAttribute("hx-post") || button.form?.hasAttribute("hx-post")))
-      return;
-    event.preventDefault();
+    const own = event.type === "click" ? event.target.closest("button") : event.target;
+    const sends = event.type === "click" ?
+      own && (own.hasAttribute("hx-post") || own.form?.hasAttribute("hx-post")) :
+      own.closest("[hx-get], [hx-post]");
+    if (!sends) return;
+    if (event.type === "click") event.preventDefault();
     event.stopImmediatePropagation();
-    pressed.push(button);
+    early.push([own, event.type]);
   };
-  document.addEventListener("click", keep, true);
+  for (const type of ["click", "change"]) document.addEventListener(type, keep, true);
   // Once all that waits for the page has heard of it.
   document.addEventListener("DOMContentLoaded", () => setTimeout(() => {
-    document.removeEventListener("click", keep, true);
-    for (const button of pressed)
-      if (button.isConnected) button.click();
+    for (const type of ["click", "change"]) document.removeEventListener(type, keep, true);
+    for (const [own, type] of early)
+      if (own.isConnected && type === "click") own.click();
+      else if (own.isConnected) own.dispatchEvent(new Event(type, { bubbles: true }));
   }));
 })();
 // Day or booth as the system has it, until somebody chooses; told to the server for the pages to come.
