@@ -20,6 +20,7 @@ import numpy as np
 import uvicorn
 from bench_bait import bait
 from bench_cards import cards
+from bench_doors import doors
 from bench_first_week import first_week
 from bench_hand import hand
 from bench_limits import large_match, list_beside_all, long_import, many_pictures, strangers
@@ -335,6 +336,7 @@ PARTS: dict[str, Callable[[Path, Path], None]] = {
     "orders": lambda home, data: schedules(data),
     "log": lambda home, data: bench_log(data),
     "session": lambda home, data: bench_sessions(data),
+    "doors": doors,
     "large": large,
     "import": lambda home, data: big_import(home / "empty"),
     "large-match": lambda home, data: large_match(),

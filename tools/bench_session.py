@@ -19,10 +19,7 @@ WAITING = 500
 
 def bench_sessions(data: Path) -> None:
     """Sessions over a plan of the demo's, one fresh and one long."""
-    with connected(data) as store:
-        fresh, long = (sessions.begin_plan(store, 6, baits=12, one_by_one=False, at=AT) for _ in range(2))
-    for number in (fresh, long):
-        _go_to_a_mix(data, number)
+    fresh, long = (begin_at_a_mix(data) for _ in range(2))
     with connected(data) as store:
         own = sessions.session(store, long)
         here = own.state.here(own.script)
@@ -65,12 +62,15 @@ def bench_sessions(data: Path) -> None:
     row("bench: begun for twelve", 1000 * (time.perf_counter() - begun), "ms", None, 0, "")
 
 
-def _go_to_a_mix(data: Path, number: int) -> None:
+def begin_at_a_mix(data: Path) -> int:
+    """A session that has come to where drops are counted; its number."""
     with connected(data) as store:
+        number = sessions.begin_plan(store, 6, baits=12, one_by_one=False, at=AT)
         while (own := sessions.session(store, number)) and (here := own.state.here(own.script)) and not here.pours:
             for caution in here.cautions:
                 sessions.record_event(store, number, Event("agree", 1e9, what=caution), at=AT)
             sessions.record_event(store, number, Event("next", 1e9, step=here.key), at=AT)
+    return number
 
 
 def _tap(client: httpx2.Client, data: Path, number: int) -> None:

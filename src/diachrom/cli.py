@@ -230,18 +230,21 @@ def adjust(context: typer.Context, file: File, data: Data = None) -> None:
 @app.command()
 def export(
     context: typer.Context,
-    target: Annotated[Path, typer.Argument(metavar="FILE", help="Its suffix says the form: see docs/formats.md.")],
+    target: Annotated[
+        Path,
+        typer.Argument(metavar="FILE", help="Its suffix says the form: see docs/formats.md; - for standard output."),
+    ],
     data: Data = None,
     form: Annotated[str, typer.Option("--form", help="Of standard output, as its suffix would be.")] = "json",
 ) -> None:
-    """Write the shelf to a new file: .csv .xlsx .json .gpl .ase .cgats .cxf; - for standard output."""
+    """Write the shelf to a new file: .csv .xlsx .json .gpl .ase .cgats .cxf; the whole bench: .zip."""
     from diachrom.work.api.command import export_to, exported
 
     if str(target) == "-":
         sys.stdout.buffer.write(exported(_folder(context, data), form))
         return
     export_to(target, _folder(context, data))
-    typer.echo(f"The shelf is in {target}.")
+    typer.echo(f"The {'whole bench' if target.suffix == '.zip' else 'shelf'} is in {target}.")
 
 
 @app.command(name="import")
@@ -255,11 +258,17 @@ def import_(
     column: Annotated[list[str] | None, typer.Option(help="What a column of a table is, as left=4.")] = None,
     skip: Annotated[list[int] | None, typer.Option(help="A row of a table to leave out.")] = None,
 ) -> None:
-    """Import a file onto the shelf, all of it or nothing. What each row became goes to standard output."""
-    from diachrom.work.api.command import import_from
+    """Import a file onto the shelf, all of it or nothing, saying what each row became; a whole bench, .zip, into an
+    empty folder."""
+    from diachrom.work.api.command import bring_bench, import_from
     from diachrom.work.files.importing import Asked
     from diachrom.work.files.mending import Mended
 
+    if file.lower().endswith(".zip"):
+        if dry_run:
+            raise InvalidInput("A whole bench has no dry run: bring it into an empty folder.", field="--dry-run")
+        typer.echo(bring_bench(file, _folder(context, data)))
+        return
     columns = {}
     for told in column or ():
         word, sign, place = told.partition("=")

@@ -3,6 +3,8 @@
 import sqlite3
 from dataclasses import dataclass
 
+READ, WRITE = "read", "write"
+
 
 @dataclass(frozen=True)
 class Device:
@@ -12,23 +14,31 @@ class Device:
     digest: str
     entry: int | None  # of the log: a link that shows nothing else
     here: bool  # a browser of this machine itself
+    may: str = ""  # a script's key: READ or WRITE
 
 
 def add(
-    connection: sqlite3.Connection, *, name: str, digest: str, at: str, entry: int | None = None, here: bool = False
+    connection: sqlite3.Connection,
+    *,
+    name: str,
+    digest: str,
+    at: str,
+    entry: int | None = None,
+    here: bool = False,
+    may: str = "",
 ) -> int:
-    """Let a device in. Inside `writing`."""
+    """Let a device or a script in. Inside `writing`."""
     row = connection.execute(
-        "INSERT INTO device (at, name, digest, entry, here) VALUES (:at, :name, :digest, :entry, :here)"
+        "INSERT INTO device (at, name, digest, entry, here, may) VALUES (:at, :name, :digest, :entry, :here, :may)"
         " RETURNING number",
-        {"at": at, "name": name, "digest": digest, "entry": entry, "here": here},
+        {"at": at, "name": name, "digest": digest, "entry": entry, "here": here, "may": may},
     ).fetchone()
     return int(row[0])
 
 
 def every(connection: sqlite3.Connection) -> list[Device]:
     """The latest first."""
-    rows = connection.execute("SELECT number, at, name, digest, entry, here FROM device ORDER BY number DESC")
+    rows = connection.execute("SELECT number, at, name, digest, entry, here, may FROM device ORDER BY number DESC")
     return [Device(**{**dict(row), "here": bool(row["here"])}) for row in rows]
 
 
@@ -38,8 +48,8 @@ def take_away(connection: sqlite3.Connection, number: int) -> bool:
 
 
 def take_away_devices(connection: sqlite3.Connection) -> None:
-    """All but the links, and the browsers of this machine: no passphrase let these in."""
-    connection.execute("DELETE FROM device WHERE entry IS NULL AND NOT here")
+    """All but the links, the browsers of this machine and keys: no passphrase let these in."""
+    connection.execute("DELETE FROM device WHERE entry IS NULL AND NOT here AND may = ''")
 
 
 def passphrase(connection: sqlite3.Connection) -> str:

@@ -22,6 +22,7 @@ FAULTS = {
 COLUMNS = (
     "number, at, session, line, plan, version, name, baits, customer, wish, price, clear, weight_g, note, minutes, told"
 )
+LATEST = "ORDER BY at DESC, number DESC"
 TYPED = ("name", "customer", "wish", "price", "clear", "weight_g", "note")  # what a painter writes
 
 
@@ -105,26 +106,36 @@ def entry(connection: sqlite3.Connection, number: int) -> Entry:
 
 def every(connection: sqlite3.Connection) -> list[Entry]:
     """The latest first."""
-    rows = connection.execute(f"SELECT {COLUMNS} FROM log_entry ORDER BY at DESC, number DESC")
+    rows = connection.execute(f"SELECT {COLUMNS} FROM log_entry {LATEST}")
     return [_entry(row) for row in rows]
 
 
 def latest(connection: sqlite3.Connection, most: int) -> list[Entry]:
     """The latest entries."""
-    rows = connection.execute(f"SELECT {COLUMNS} FROM log_entry ORDER BY at DESC, number DESC LIMIT ?", [most])
+    rows = connection.execute(f"SELECT {COLUMNS} FROM log_entry {LATEST} LIMIT ?", [most])
     return [_entry(row) for row in rows]
 
 
 def found(connection: sqlite3.Connection, words: Sequence[str], *, most: int) -> tuple[list[Entry], int]:
     """The latest of those in which all of these words stand, and how many there are."""
+    numbers = numbers_found(connection, words)
+    return several(connection, numbers[:most]), len(numbers)
+
+
+def numbers_found(connection: sqlite3.Connection, words: Sequence[str]) -> list[int]:
+    """Of the entries in which all of these words stand, the latest first."""
     where = " AND ".join(["1", *("instr(words, ?) > 0" for _ in words)])
-    order = "ORDER BY at DESC, number DESC"
-    numbers = [row[0] for row in connection.execute(f"SELECT number FROM log_entry WHERE {where} {order}", list(words))]
+    rows = connection.execute(f"SELECT number FROM log_entry WHERE {where} {LATEST}", list(words))
+    return [row[0] for row in rows]
+
+
+def several(connection: sqlite3.Connection, numbers: Sequence[int]) -> list[Entry]:
+    """Those of these entries that there are, the latest first."""
     rows = connection.execute(
-        f"SELECT {COLUMNS} FROM log_entry WHERE number IN (SELECT value FROM json_each(:numbers)) {order}",
-        {"numbers": json.dumps(numbers[:most])},
+        f"SELECT {COLUMNS} FROM log_entry WHERE number IN (SELECT value FROM json_each(:numbers)) {LATEST}",
+        {"numbers": json.dumps(list(numbers))},
     )
-    return [_entry(row) for row in rows], len(numbers)
+    return [_entry(row) for row in rows]
 
 
 def set_words(connection: sqlite3.Connection, number: int, words: str) -> None:

@@ -120,14 +120,26 @@ def newest_versions(
 ) -> list[Version]:
     """The newest version of each recipe that has every word in its name, note, number or paints; the highest number
     first. All of them, or `most` from `start` on; those that are retired apart."""
-    words = query.casefold().split()
+    condition, words = _has_words(query)
     rows = connection.execute(
-        f"{_VERSIONS} WHERE {_NEWEST} {''.join(_HAS_WORD.format(at=index) for index in range(len(words)))}"
-        " AND (SELECT retired FROM recipe WHERE number = recipe_version.recipe) = :retired"
-        " ORDER BY recipe DESC LIMIT :most OFFSET :start",
-        {"most": most, "start": start, "retired": int(retired), **{f"word{at}": word for at, word in enumerate(words)}},
+        f"{_VERSIONS} {condition} ORDER BY recipe DESC LIMIT :most OFFSET :start",
+        {"most": most, "start": start, "retired": int(retired), **words},
     ).fetchall()
     return _whole(connection, rows)
+
+
+def found(connection: sqlite3.Connection, query: str = "") -> list[int]:
+    """The numbers of the recipes that have every word, without those that are retired."""
+    condition, words = _has_words(query)
+    rows = connection.execute(f"SELECT recipe FROM recipe_version {condition}", {"retired": 0, **words})
+    return [row[0] for row in rows]
+
+
+def _has_words(query: str) -> tuple[str, dict[str, str]]:
+    words = query.casefold().split()
+    has = "".join(_HAS_WORD.format(at=index) for index in range(len(words)))
+    retired = "(SELECT retired FROM recipe WHERE number = recipe_version.recipe) = :retired"
+    return f"WHERE {_NEWEST} {has} AND {retired}", {f"word{at}": word for at, word in enumerate(words)}
 
 
 def is_retired(connection: sqlite3.Connection, recipe: int) -> bool:

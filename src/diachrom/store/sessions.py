@@ -132,11 +132,17 @@ def every(connection: sqlite3.Connection) -> list[Listed]:
 
 def events(connection: sqlite3.Connection, number: int) -> list[Event]:
     """What happened in a session, in order; what cannot be read is left out."""
+    return list(numbered_events(connection, number).values())
+
+
+def numbered_events(connection: sqlite3.Connection, number: int) -> dict[int, Event]:
+    """The same by their numbers."""
     rows = connection.execute(
-        "SELECT body FROM session_event WHERE session = :number ORDER BY seq", {"number": number}
+        "SELECT seq, body FROM session_event WHERE session = :number ORDER BY seq", {"number": number}
     ).fetchall()
-    events = (kept.read(EVENT, row["body"], None) for row in rows)
-    return list(every_read(tuple(event for event in events if event is not None)))
+    events = ((row["seq"], kept.read(EVENT, row["body"], None)) for row in rows)
+    found = {seq: event for seq, event in events if event is not None}
+    return dict(zip(found, every_read(tuple(found.values())), strict=True))
 
 
 @lru_cache(maxsize=16)  # a session's script stays as it was written; each press reads it

@@ -24,6 +24,7 @@ SERVERS = (
     "device",
     "passphrase",
     "pairing_code",
+    "script_answer",
 )  # of a server, its pages and its door, not of the bench
 COUNTERS = ("revision",)  # they move with whatever is done, and taken back
 BUT = {"setting": f"WHERE key NOT IN ({', '.join(map(repr, OF_MACHINE))})"}  # rows that are not looked at

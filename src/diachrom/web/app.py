@@ -68,7 +68,9 @@ class Guarded(FastAPI):
     def build_middleware_stack(self) -> ASGIApp:
         """What FastAPI builds, with the guard and the log around it."""
         stack = Telling(super().build_middleware_stack(), lambda: self.state.settings().reader)
-        return Requests(Guard(stack, error_pages.answer, self.state.names, self.state.door.device))
+        door = self.state.door
+        guard = Guard(stack, error_pages.answer, self.state.names, device_of=door.device, script_of=door.script)
+        return Requests(guard)
 
 
 def create_app(folder: Path) -> FastAPI:

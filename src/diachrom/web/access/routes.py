@@ -1,4 +1,5 @@
-"""Who comes in from the network: shared or not, the passphrase, devices paired by a code and sent away, links."""
+"""Who comes in from the network: shared or not, the passphrase, devices paired by a code and sent away, links, keys of
+scripts."""
 
 from dataclasses import dataclass
 from typing import Annotated
@@ -41,6 +42,8 @@ class AccessPage:
     code: str  # drawn
     code_address: str
     link: str  # a new one, to be copied
+    keys: list[DeviceView]  # of scripts
+    key: str  # a new one, to be copied
     address: str
     said: str
 
@@ -56,22 +59,24 @@ def _only_here(request: Request) -> None:
         )
 
 
-def _page(request: Request, store: Store, *, code: str = "", link: str = "", said: str = "") -> Response:
+def _page(request: Request, store: Store, *, code: str = "", link: str = "", key: str = "", said: str = "") -> Response:
     door, names = door_of(request), request.app.state.names
     sharing: Sharing | None = request.app.state.sharing
     shared = sharing.now if sharing is not None else None
     base = names.address(str(request.base_url))
     address = f"{base}pair/{code}" if code else ""
-    devices = [DeviceView(device, day(device.at)) for device in door.every()]
+    known = [DeviceView(device, day(device.at)) for device in door.every()]
     page = AccessPage(
         locked=door.locked,
         can_share=sharing is not None,
         shared=shared.address if shared else "",
         fingerprint=shared.fingerprint if shared else "",
-        devices=devices,
+        devices=[one for one in known if not one.device.may],
         code=qr(address) if address else "",
         code_address=address,
         link=f"{base}guest/{link}" if link else "",
+        keys=[one for one in known if one.device.may],
+        key=key,
         address=bench_settings.read(store).address,
         said=said,
     )
@@ -140,9 +145,16 @@ def show_code(request: Request, store: OpenStore) -> Response:
     return _page(request, store, code=door_of(request).new_code())
 
 
+@router.post("/access/key")
+def make_key(request: Request, store: OpenStore, name: Text = "", may: Text = "") -> Response:
+    """Make a key for a script, and show it this once."""
+    _only_here(request)
+    return _page(request, store, key=door_of(request).new_key(name, may, at=clock.now()))
+
+
 @router.post("/access/away")
 def send_away(request: Request, store: OpenStore, number: Annotated[int, Form(ge=0)]) -> Response:
-    """Send a device away, at once."""
+    """Send a device or a key away, at once."""
     _only_here(request)
     door_of(request).send_away(number)
     return _page(request, store, said=say("Sent away."))

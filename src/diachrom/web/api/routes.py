@@ -1,5 +1,7 @@
 """The HTTP API: the same documents as the command line."""
 
+from typing import Any
+
 from fastapi import APIRouter
 
 from diachrom.web.kit.dependencies import OpenStore
@@ -13,10 +15,10 @@ from diachrom.work.api.reading import ReadListAnswer, ReadListRequest
 from diachrom.work.kit.documents import PredictAnswer, PredictRequest, Refusal
 from diachrom.work.mix.candidates import in_stock
 
-router = APIRouter(
-    prefix="/api",
-    responses={status: {"model": Refusal} for status in (400, 401, 403, 404, 405, 413, 421, 422, 503, 507)},
-)
+REFUSALS: dict[int | str, dict[str, Any]] = {
+    status: {"model": Refusal} for status in (400, 401, 403, 404, 405, 413, 421, 422, 503, 507)
+}
+router = APIRouter(prefix="/api", responses=REFUSALS)
 
 
 @router.get("/paints", summary="The paints on the shelf, by their ids", operation_id="paints")

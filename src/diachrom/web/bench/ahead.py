@@ -1,7 +1,6 @@
 """What a device keeps of a session for when nobody answers it: the steps to come as they will be shown; and the presses
 that waited in it."""
 
-import math
 from typing import Annotated
 
 from fastapi import APIRouter, Body, Request
@@ -9,7 +8,6 @@ from fastapi.responses import JSONResponse, Response
 from pydantic import BaseModel, Field
 
 from diachrom import clock
-from diachrom.core.session.events import LONGEST_NOTE, Event
 from diachrom.errors import DiachromError, InvalidInput, NotFound, Repeated, StoreError
 from diachrom.store.sessions import Session
 from diachrom.web.bench.view import bench_page, cups_of
@@ -17,14 +15,12 @@ from diachrom.web.kit.dependencies import LONGEST_TAP, OpenStore, RowId
 from diachrom.web.kit.guard import device_name
 from diachrom.web.kit.pages import render
 from diachrom.words import say
-from diachrom.work.bench import repairs, sessions
-from diachrom.work.kit.opened import Store
+from diachrom.work.bench import sessions
+from diachrom.work.bench.pressed import event_of, moment_of
 
 router = APIRouter(include_in_schema=False)
 BEHIND, AHEAD = 5, 80  # steps that are kept
 MOST_PRESSES = 200  # of one request
-LONGEST_WAIT_S = 30 * 86_400.0
-MOST_BAIT = 10_000
 
 
 class Press(BaseModel):
@@ -40,17 +36,6 @@ class Presses(BaseModel):
     presses: list[Press] = Field(max_length=MOST_PRESSES)
 
 
-def moment_of(ago: object) -> float:
-    """When something was pressed so many seconds before it was sent, in the session's time; now where that is none."""
-    try:
-        seconds = float(str(ago))
-    except ValueError:
-        seconds = 0.0
-    if not math.isfinite(seconds):
-        seconds = 0.0
-    return clock.monotonic_epoch() - min(max(seconds, 0.0), LONGEST_WAIT_S)
-
-
 def of_the_same(session: Session, began: str) -> None:
     """Raises InvalidInput where presses are of another session that had this number."""
     if began and began != session.at:
@@ -58,30 +43,6 @@ def of_the_same(session: Session, began: str) -> None:
             say("These presses are of another session: the bench was put back since. They were not counted."),
             field="session",
         )
-
-
-def event_of(store: Store, number: int, values: dict[str, str], *, at: float, by: str) -> Event:
-    """What a press says. Raises InvalidInput."""
-    told = {key: values.get(key, "") for key in ("kind", "step", "what", "value", "note")}
-    numbers = {key: values.get(key, "") for key in ("bottle", "bait", "layer")}
-    for key, text in numbers.items():
-        if text and not (text.removeprefix("-").isdecimal() and len(text) < 15):
-            raise InvalidInput(say("'{text}' is no number.", text=text[:20]), field=key)
-    place, touched = values.get("place", ""), (values.get("across", ""), values.get("down", ""))
-    place = repairs.place_of(store, number, place, touched, values.get("zone", ""))
-    return Event(
-        kind=told["kind"][:20],
-        at=at,
-        step=told["step"][:80],
-        bottle=max(int(numbers["bottle"] or 0), 0),
-        what=told["what"][:80],
-        value=told["value"][:80],
-        note=told["note"][: LONGEST_NOTE + 1],
-        bait=min(max(int(numbers["bait"] or -1), -1), MOST_BAIT),
-        layer=max(int(numbers["layer"] or 0), 0),
-        place=place[:60],
-        by=by,
-    )
 
 
 @router.post("/bench/{number}/presses")

@@ -7,7 +7,6 @@ from diachrom import clock
 from diachrom.core.session.events import Event
 from diachrom.core.session.script import LEFT, SIDES
 from diachrom.core.session.sides import in_words
-from diachrom.web.bench.ahead import MOST_BAIT
 from diachrom.web.bench.routes import Bait, answer
 from diachrom.web.bench.view import cups_of
 from diachrom.web.kit.answers import go
@@ -17,6 +16,7 @@ from diachrom.web.kit.pages import render
 from diachrom.web.kit.photos import touched
 from diachrom.words import quantity, say
 from diachrom.work.bench import as_painted, baits, cup_now, sessions, sides
+from diachrom.work.bench.pressed import MOST_BAIT
 
 router = APIRouter(include_in_schema=False)
 WIDTH, SMALL = 700, 220

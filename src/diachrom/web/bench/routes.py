@@ -8,7 +8,7 @@ from fastapi.responses import RedirectResponse, Response
 from diachrom import clock
 from diachrom.errors import InvalidInput
 from diachrom.store.sessions import Session
-from diachrom.web.bench.ahead import event_of, moment_of, of_the_same
+from diachrom.web.bench.ahead import of_the_same
 from diachrom.web.bench.view import bench_page
 from diachrom.web.kit.answers import go, own_address
 from diachrom.web.kit.dependencies import GivenForm, MaybeFormRowId, OpenStore, RowId, Text
@@ -19,6 +19,7 @@ from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.qr import qr
 from diachrom.words import say
 from diachrom.work.bench import sessions
+from diachrom.work.bench.pressed import event_of, moment_of
 from diachrom.work.kit.opened import Store
 from diachrom.work.log import filling
 from diachrom.work.orders import orders

@@ -11,7 +11,7 @@ from starlette.routing import Match
 
 from diachrom.errors import Busy, Damaged, DiachromError, NotADatabase, NotFound, ReadersBusy, Repeated, StoreError
 from diachrom.web.kit.answers import counted_already
-from diachrom.web.kit.guard import TooLarge
+from diachrom.web.kit.guard import TooLarge, is_script
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.words import say
 from diachrom.work.kit.documents import Refusal, first_problem
@@ -30,8 +30,8 @@ SAVED = say("Saved; this page could not be drawn")
 
 
 def answer(request: Request, status: int, sentence: str, field: str | None = None, title: str = "") -> Response:
-    """A sentence as JSON for the API, as a fragment for htmx, as a page otherwise."""
-    if request.url.path.startswith("/api/"):
+    """A sentence as JSON for the API and for scripts, as a fragment for htmx, as a page otherwise."""
+    if request.url.path.startswith("/api/") or is_script(request):
         return JSONResponse(Refusal(error=sentence, field=field).model_dump(), status)
     if is_fragment_wanted(request):
         return render("kit/said.html", status=status, sentence=sentence)

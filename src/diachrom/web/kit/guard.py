@@ -9,7 +9,7 @@ from starlette.requests import Request
 from starlette.responses import RedirectResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from diachrom.store.access import Device
+from diachrom.store.access import WRITE, Device
 from diachrom.web.kit.names import Names, by_own_hand, name_of
 from diachrom.words import say
 
@@ -48,6 +48,7 @@ MOST_COSTLY = 24  # at once
 DeviceOf = Callable[[str], Device | None]
 # What a scope says of a request.
 AT_MACHINE, DEVICE_NAME, SENT_AWAY = "diachrom.at_machine", "diachrom.device", "diachrom.sent_away"
+SCRIPT = "diachrom.script"  # a Device, by the key that it gave
 OWN_SITE = ("same-origin", "none")  # a page of ours, or somebody's own hand
 
 
@@ -66,6 +67,23 @@ def device_name(request: Request) -> str:
     return str(request.scope.get(DEVICE_NAME, ""))
 
 
+def is_script(request: Request) -> bool:
+    """Whether whoever asks gave a key."""
+    return SCRIPT in request.scope
+
+
+def may_write(request: Request) -> bool:
+    """Whether a script may write: with a key that does, or without one at the machine itself or a device's browser."""
+    script = request.scope.get(SCRIPT)
+    return script is None or script.may == WRITE
+
+
+def asker(request: Request) -> int:
+    """The number of the key that a script gave, 0 where it needs none."""
+    script = request.scope.get(SCRIPT)
+    return 0 if script is None else int(script.number)
+
+
 class TooLarge(Exception):
     """The body is larger than any document, or any file, of this application."""
 
@@ -74,11 +92,17 @@ class Guard:
     """Plain ASGI around everything else, so that an answer to a fault of ours is dressed too."""
 
     def __init__(
-        self, app: ASGIApp, refuse: Callable[[Request, int, str, str], ASGIApp], names: Names, device_of: DeviceOf
+        self,
+        app: ASGIApp,
+        refuse: Callable[[Request, int, str, str], ASGIApp],
+        names: Names,
+        *,
+        device_of: DeviceOf,
+        script_of: DeviceOf,
     ) -> None:
         """`refuse` dresses a status, a sentence and what it is about for whoever asked; `device_of` knows the tokens of
-        devices that were let in."""
-        self.app, self.refuse, self.names, self.device_of = app, refuse, names, device_of
+        devices that were let in, `script_of` the keys of scripts."""
+        self.app, self.refuse, self.names, self.device_of, self.script_of = app, refuse, names, device_of, script_of
         self._costly = 0
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
@@ -113,6 +137,8 @@ class Guard:
                     named = b"v=" in scope["query_string"]
                     cache = "public, max-age=31536000, immutable" if named else "no-cache"
                 answered["Cache-Control"] = cache
+                if message["status"] == 401:
+                    answered["WWW-Authenticate"] = "Bearer"
                 if scope.get(SENT_AWAY) and not scope[AT_MACHINE]:  # it forgets what it kept
                     answered["X-Forget"] = "1"
                     answered["Clear-Site-Data"] = '"cache", "storage"'
@@ -121,8 +147,12 @@ class Guard:
             await send(message)
 
         refusal = self._refusal(scope, headers, most, costly=costly)
-        if refusal is None and not self._may_come_in(scope, headers):
-            if method == "GET" and headers.get("sec-fetch-mode", "navigate") == "navigate":
+        bears_key = headers.get("authorization", "")[:6].lower() == "bearer"  # a proxy's own kind is none of ours
+        if refusal is None and bears_key:
+            refusal = self._script_refusal(scope, headers)
+        elif refusal is None and not self._may_come_in(scope, headers):
+            opened = method == "GET" and headers.get("sec-fetch-mode", "navigate") == "navigate"
+            if opened and not path.startswith("/api/"):
                 await RedirectResponse("/sign-in", 303)(scope, receive, dressed)
                 return
             refusal = 401, say("Pair this device first, or sign in."), "device"
@@ -136,6 +166,24 @@ class Guard:
             await self.app({**scope, "method": "GET"} if method == "HEAD" else scope, counted, dressed)
         finally:
             self._costly -= costly
+
+    def _script_refusal(self, scope: Scope, headers: Headers) -> tuple[int, str, str] | None:
+        """Why a script is not let in by the key that it gives, wherever it runs: what a key opens is /api/ and the
+        files that go out."""
+        script = self.script_of(headers["authorization"][6:].strip()[:200])
+        scope[SCRIPT], scope[AT_MACHINE] = script, False
+        scope[DEVICE_NAME] = "" if script is None else script.name
+        if script is None:
+            return (
+                401,
+                say("This key is not known: it was sent away, or never made. Make one at On the network."),
+                "Authorization",
+            )
+        path = scope["path"]
+        is_file = scope["method"] in SAFE and "." in path.rpartition("/")[2]
+        if not (path.startswith("/api/") or is_file):
+            return 403, say("A key opens /api/ and files, not pages."), "path"
+        return None
 
     def _may_come_in(self, scope: Scope, headers: Headers) -> bool:
         """What nobody handed on is at home, until an address is set: behind a proxy strangers come in there too, and

@@ -1,5 +1,5 @@
-"""Who comes in from the network: devices that were paired by a code or signed in with the passphrase, and customers by
-a link. Tokens are long and random and kept as digests; the passphrase by Argon2id, and tried slowly.
+"""Who comes in from the network: devices that were paired by a code or signed in with the passphrase, customers by a
+link, scripts by a key. Tokens are long and random and kept as digests; the passphrase by Argon2id, and tried slowly.
 
 All of it is in the folder and is asked for anew whenever anybody wrote there: whoever is sent away, by this server, by
 another or by a command, is away at once.
@@ -94,9 +94,14 @@ class Auth:
         )
 
     def device(self, token: str) -> Device | None:
-        """The device that a token lets in; a customer's link is none."""
+        """The device that a token lets in; a customer's link is none, nor is a script's key."""
         device = self._known().get(digest(token)) if token else None
-        return device if device is not None and device.entry is None else None
+        return device if device is not None and device.entry is None and not device.may else None
+
+    def script(self, key: str) -> Device | None:
+        """Whose key it is."""
+        found = self._known().get(digest(key))
+        return found if found is not None and found.may else None
 
     def entry_for(self, token: str) -> int:
         """The entry of the log that a customer's link shows. Raises NotFound."""
@@ -183,6 +188,18 @@ class Auth:
             with writing(connection):
                 access.add(connection, name=name[:MOST_NAME], digest=digest(token), entry=entry, at=at)
         return token
+
+    def new_key(self, name: str, may: str, *, at: str) -> str:
+        """A key by which a script asks from elsewhere; shown once. Raises InvalidInput."""
+        called = " ".join(name.split())[:MOST_NAME]
+        if not called:
+            raise InvalidInput(say("Say what the key is for: by that it is sent away."), field="name")
+        if may not in (access.READ, access.WRITE):
+            raise InvalidInput(say("A key reads, or reads and writes."), field="may")
+        key = secrets.token_urlsafe(32)
+        with connected(self.folder) as connection, writing(connection):
+            access.add(connection, name=called, digest=digest(key), at=at, may=may)
+        return key
 
     def send_away(self, number: int) -> None:
         """From now on. Raises NotFound."""

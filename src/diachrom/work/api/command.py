@@ -10,16 +10,19 @@ from pydantic import BaseModel, ValidationError
 from diachrom import clock
 from diachrom.errors import FileExists, InvalidInput, pluralize
 from diachrom.store.connection import Connection, connected
+from diachrom.store.migrate import migrate
 from diachrom.store.staged import write_beside
 from diachrom.words import say
 from diachrom.work.api import adjusting, batches, guessing, matching, predicting, profiling, reading
 from diachrom.work.api.match_documents import MatchRequest
 from diachrom.work.api.profile_documents import GuessRequest, ProfileRequest
-from diachrom.work.files import exporting, importing
+from diachrom.work.files import exporting, importing, whole
 from diachrom.work.files.backups import Daily
 from diachrom.work.kit import documents
 from diachrom.work.mix.candidates import in_stock
+from diachrom.work.orders import calendars
 
+BENCH = "zip"  # the suffix of a whole bench
 Kind = TypeVar("Kind", bound=BaseModel)
 
 
@@ -92,14 +95,29 @@ def _finding(folder: Path, *, needed: bool) -> Iterator[predicting.Shelf]:
 
 
 def exported(folder: Path, form: str) -> bytes:
-    """The shelf in a form. Raises InvalidInput, StoreError."""
+    """The shelf in a form, or the whole bench as a zip. Raises InvalidInput, StoreError."""
+    at = clock.now()
     with connected(folder) as connection:
-        return exporting.export(connection, form, at=clock.now())
+        if form == BENCH:
+            return whole.out(connection, at=at, calendars=calendars.of_every(connection, at=at))
+        return exporting.export(connection, form, at=at)
+
+
+def bring_bench(file: str, folder: Path) -> str:
+    """Fill an empty folder, made where there is none, with a whole bench; what was done. Raises BadFile, InvalidInput,
+    StoreError."""
+    try:
+        with open(file, "rb") as content:
+            migrate(folder)
+            count = whole.bring(folder, Path(file).name[:80], content)
+    except OSError as error:
+        raise InvalidInput(f"{file} cannot be read: {error.strerror}.", field="FILE") from error
+    return f"{folder} holds the whole bench: {pluralize(count, 'row')}."
 
 
 def export_to(target: Path, folder: Path) -> None:
-    """Write the shelf to a new file, in the form of its suffix; all of it, or no file. Raises FileExists, InvalidInput,
-    StoreError."""
+    """Write the shelf or the bench to a new file, in the form of its suffix; all of it, or no file. Raises FileExists,
+    InvalidInput, StoreError."""
     if target.exists():
         raise FileExists(target)
     content = exported(folder, target.suffix.lstrip("."))

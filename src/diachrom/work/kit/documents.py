@@ -154,6 +154,7 @@ class Part(Document):
         le=LARGEST_DROP_ML,
         description=f"without it the bottle's own drop, or {USUAL_DROP_ML} ml for a profile given in place",
     )
+    bottle: int | None = Field(default=None, description="as a recipe of the bench tells it; ignored here")
 
 
 class Layer(Document):

@@ -39,15 +39,20 @@ def new(connection: sqlite3.Connection, blank: Blank, *, name: str = "", at: str
 def from_document(connection: sqlite3.Connection, name: str, values: Any, *, at: str) -> tuple[int, str]:
     """A plan out of a document; returns its number, and what of it could not be read: that stands in its note. Raises
     BadFile."""
-    if not isinstance(values, dict) or values.get("format") != FORMAT:
-        raise BadFile(name, say("it is no plan of a bait."))
-    if not isinstance(values.get("version"), int) or values["version"] > VERSION:
-        raise BadFile(name, say("it was written by a newer version."))
-    plan, problem = read(values)
+    plan, problem = read_document(name, values)
     note = "\n".join(part for part in (plan.note, problem) if part)[:LONGEST_NOTE]
     with writing(connection):
         own = replace(plan, reference=None, note=note)
         return plans.new(connection, own, did=say("bringing {name}", name=name[:60]), at=at), problem
+
+
+def read_document(name: str, values: Any) -> tuple[Plan, str]:
+    """The same without keeping it. Raises BadFile."""
+    if not isinstance(values, dict) or values.get("format") != FORMAT:
+        raise BadFile(name, say("it is no plan of a bait."))
+    if not isinstance(values.get("version"), int) or values["version"] > VERSION:
+        raise BadFile(name, say("it was written by a newer version."))
+    return read(values)
 
 
 def document(connection: sqlite3.Connection, plan: Plan) -> dict[str, Any]:

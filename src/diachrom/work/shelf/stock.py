@@ -18,7 +18,7 @@ from diachrom.work.shelf.on_shelf import OnShelf, on_shelf
 
 RATE_WEEKS = 8
 LEDGER_SEEN = 400  # lines back, for the plot
-Happening = Literal["bought", "spilled", "thrown away"]
+Happening = Literal["bought", "poured", "spilled", "thrown away"]
 
 
 @dataclass(frozen=True, eq=False)
@@ -116,7 +116,7 @@ HAPPENED = {
 def happened(
     connection: sqlite3.Connection, bottle: int, kind: Happening, ml: float, *, note: str = "", at: str
 ) -> None:
-    """Something was bought into a bottle, spilled, or thrown away. Raises BottleNotFound and InvalidInput.
+    """Something was bought into a bottle, poured, spilled, or thrown away. Raises BottleNotFound and InvalidInput.
 
     More than is in it cannot be spilled: then what was left is what has to be corrected first.
     """
