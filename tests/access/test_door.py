@@ -154,8 +154,9 @@ def test_tokens_are_nowhere_in_the_file_and_never_go_out_with_the_bench(own, ben
 
 
 def test_nobody_unknown_sees_anything_but_the_door(outside):
-    for path in ("/", "/home", "/mix", "/shelf", "/access", "/openapi.json", "/files/bench.zip", "/api/paints"):
+    for path in ("/", "/home", "/mix", "/shelf", "/access", "/openapi.json", "/files/bench.zip"):
         assert outside.get(path).headers.get("location") == "/sign-in", path
+    assert outside.get("/api/paints").status_code == 401
     assert outside.post("/mix/add", data={"bottle": "22"}, headers=PHONE).status_code == 401
     assert outside.get("/mix", headers={"sec-fetch-mode": "cors"}).status_code == 401
     assert outside.get("/mix", headers={"cookie": "device=guess"}).status_code == 303

@@ -71,6 +71,7 @@ LANDED = {
     "0026_tools.sql": "d3c88b66df31e069",
     "0027_photo_marks.sql": "b7bdb90e4bc09d16",
     "0028_mended_tables.sql": "4afcfcae412ee8fd",
+    "0029_keys_of_scripts.sql": "d552eafa77673380",
     "baseline.sql": "1b22f3475b480b3c",
 }
 
@@ -357,6 +358,7 @@ def test_orders_of_before_know_their_customers_and_what_their_drawer_counted_twi
         "0026_tools.sql",
         "0027_photo_marks.sql",
         "0028_mended_tables.sql",
+        "0029_keys_of_scripts.sql",
     ]
     with connected(tmp_path) as store:
         assert [one.customer for one in orders.every(store)] == ["Harbour shop", "", ""]

@@ -10,7 +10,7 @@ from diachrom.core.mix.draft import Draft, Part
 from diachrom.demo import plans, session, sprayed, year
 from diachrom.demo.shelf import half_read, pour_a_year, put_up
 from diachrom.errors import DataExists
-from diachrom.store import cups, recipes, shelf_history
+from diachrom.store import cups, recipes, settings, shelf_history
 from diachrom.store.connection import connected, database, writing
 from diachrom.store.migrate import migrate
 from diachrom.work.mix.charging import keep_in_jar
@@ -175,6 +175,7 @@ def fill(folder: Path) -> None:
     migrate(folder)
     with connected(folder) as connection:
         with writing(connection):
+            settings.put(connection, {"simulated": "yes"})
             shelf = put_up(connection)
             grown = [_save(connection, recipe, shelf) for recipe in RECIPES]
             saved = [versions[-1] for versions in grown]

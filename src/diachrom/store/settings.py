@@ -8,7 +8,7 @@ from diachrom.store import kept
 from diachrom.store.memory import cached
 
 # Of this machine and its network, not of the bench: they stay when another bench is put in this one's place.
-OF_MACHINE = ("address", "second_folder")
+OF_MACHINE = ("address", "second_folder", "scale_port", "scale_speed", "simulated")
 
 
 @cached

@@ -10,6 +10,7 @@ from fastapi import Path as InPath
 from diachrom.core.mix.sound import LARGEST_NUMBER
 from diachrom.errors import InvalidInput
 from diachrom.words import say
+from diachrom.work.kit.bench_settings import BenchSettings
 from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.opened import Store, opened
 from diachrom.work.kit.tasks import Tasks
@@ -54,9 +55,11 @@ async def _form(request: Request) -> dict[str, str]:
     return {key: value for key, value in form.items() if isinstance(value, str)}
 
 
-def _devices(request: Request) -> Devices:
+def now_at(request: Request) -> Devices:
+    """The devices of the bench as it is set now."""
     devices: Devices = request.app.state.devices
-    return devices
+    chosen: BenchSettings = request.app.state.settings()
+    return devices.at(simulated=chosen.simulated == "yes", port=chosen.scale_port, speed=int(chosen.scale_speed))
 
 
 def _tasks(request: Request) -> Tasks:
@@ -66,4 +69,4 @@ def _tasks(request: Request) -> Tasks:
 
 Background = Annotated[Tasks, Depends(_tasks)]
 GivenForm = Annotated[dict[str, str], Depends(_form)]  # every text of it, as typed
-AtBench = Annotated[Devices, Depends(_devices)]
+AtBench = Annotated[Devices, Depends(now_at)]

@@ -5,14 +5,14 @@ from dataclasses import dataclass, replace
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Request
-from fastapi.responses import Response
+from fastapi.responses import JSONResponse, Response
 
 from diachrom.errors import InstrumentError
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import AtBench, Text
 from diachrom.web.kit.pages import render
 from diachrom.words import listed, quantity, say
-from diachrom.work.kit.devices import Devices
+from diachrom.work.kit.devices import SCALE, Devices
 
 router = APIRouter(include_in_schema=False)
 READER_COOKIE = "reader"
@@ -33,12 +33,14 @@ class DevicePanel:
     shows: str = ""  # what a scale or a hygrometer shows now
     can_calibrate: bool = False
     ask_again_s: int | None = None
+    simulated: bool = True
+    missing: bool = False  # none is connected
 
 
 def chosen_reader(request: Request, devices: Devices) -> str:
     """The reader that this browser chose last, or the first."""
     wanted = request.cookies.get(READER_COOKIE, "")
-    return wanted if wanted in devices.readers else next(iter(devices.readers))
+    return wanted if wanted in devices.readers else next(iter(devices.readers), wanted)
 
 
 def shots(devices: Devices) -> list[Choice]:
@@ -48,6 +50,8 @@ def shots(devices: Devices) -> list[Choice]:
 
 def reader_panel(devices: Devices, key: str) -> DevicePanel:
     """A reader: whether it is plugged in, warm, calibrated."""
+    if key not in devices.readers:
+        return _missing(key, "reader", say("No colour reader is connected"))
     choices = [Choice(key, one.words) for key, one in devices.readers.items()]
     with devices.reader(key) as reader:
         panel = DevicePanel(key, reader.words, "reader", say("unplugged"), choices)
@@ -75,10 +79,12 @@ def reader_panel(devices: Devices, key: str) -> DevicePanel:
     return replace(panel, state=said, ready=True, can_calibrate=True, ask_again_s=LATER_S)
 
 
-def scale_panel(devices: Devices, key: str = "scale") -> DevicePanel:
+def scale_panel(devices: Devices, key: str = SCALE) -> DevicePanel:
     """A scale, with what lies on it."""
+    if key not in devices.scales:
+        return _missing(key, "scale", say("No scale is connected"))
     with devices.scale(key) as scale:
-        panel = DevicePanel(key, scale.words, "scale", say("unplugged"))
+        panel = DevicePanel(key, scale.words, "scale", say("unplugged"), simulated=scale.simulated)
         if not scale.plugged:
             return replace(panel, plugged=False)
         try:
@@ -92,6 +98,8 @@ def scale_panel(devices: Devices, key: str = "scale") -> DevicePanel:
 
 def air_panel(devices: Devices, key: str = "air") -> DevicePanel:
     """The thermo-hygrometer, with its air."""
+    if key not in devices.hygrometers:
+        return _missing(key, "air", say("No thermo-hygrometer is connected"))
     with devices.hygrometer(key) as hygrometer:
         panel = DevicePanel(key, hygrometer.words, "air", say("unplugged"))
         if not hygrometer.plugged:
@@ -104,12 +112,23 @@ def air_panel(devices: Devices, key: str = "air") -> DevicePanel:
     return replace(panel, state=say("in the room"), ready=True, shows=shown, ask_again_s=LATER_S)
 
 
+def _missing(key: str, kind: str, words: str) -> DevicePanel:
+    return DevicePanel(key, words, kind, "", plugged=False, missing=True)
+
+
 def _panel(devices: Devices, key: str) -> Response:
-    if key in devices.hygrometers:
-        panel = air_panel(devices, key)
+    if key == SCALE or key in devices.scales:
+        panel = scale_panel(devices, key)
     else:
-        panel = reader_panel(devices, key) if key in devices.readers else scale_panel(devices, key)
+        panel = air_panel(devices, key) if key in devices.hygrometers else reader_panel(devices, key)
     return render("kit/device.html", device=panel)
+
+
+@router.get("/devices/scale/grams")
+def grams(devices: AtBench) -> Response:
+    """What lies on the scale once it stands still, for a field that asks for a weight."""
+    with devices.scale(SCALE) as scale:
+        return JSONResponse({"grams": round(scale.weigh(), 3)})
 
 
 @router.get("/devices/{key}")

@@ -6,6 +6,7 @@ from fastapi import Request
 
 from diachrom.web.kit.swatches import SMALL_ABOVE, SMALL_RUNS, BeadString, bead_string
 from diachrom.words import say
+from diachrom.work.kit.bench_settings import BenchSettings
 from diachrom.work.kit.opened import Store
 from diachrom.work.mix.contents import Contents, contents
 
@@ -45,6 +46,8 @@ class Frame:
     follows: bool  # the system, since nobody chose
     cup: CupUnderWay
     visited_from: str  # the address of a visitor's own bench, "" where this is it
+    simulated: bool  # devices that only pretend to measure are offered
+    weighs: bool  # a scale is connected
 
 
 def theme_of(request: Request) -> str:
@@ -65,4 +68,13 @@ def under_way(held: Contents) -> CupUnderWay:
 def frame(request: Request, store: Store, active: str) -> Frame:
     """What stands around every page."""
     follows = request.cookies.get(THEME_COOKIE) not in THEMES
-    return Frame(active, theme_of(request), follows, under_way(contents(store)), request.app.state.visited_from)
+    chosen: BenchSettings = request.app.state.settings()
+    return Frame(
+        active,
+        theme_of(request),
+        follows,
+        under_way(contents(store)),
+        request.app.state.visited_from,
+        simulated=chosen.simulated == "yes",
+        weighs=bool(chosen.scale_port) or chosen.simulated == "yes",
+    )

@@ -10,11 +10,12 @@ from diachrom.core.mix.reducing import HANDS
 from diachrom.core.shelf.bottle_list import srgb
 from diachrom.errors import InvalidInput
 from diachrom.web.kit.choices import Choice
-from diachrom.web.kit.dependencies import GivenForm, OpenStore, Text
+from diachrom.web.kit.dependencies import GivenForm, OpenStore, Text, now_at
+from diachrom.web.kit.devices import scale_panel
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.words import say, when
-from diachrom.work.kit import airbrushes, bench_settings, colour_words
+from diachrom.work.kit import airbrushes, bench_settings, colour_words, devices
 from diachrom.work.kit.airbrushes import Airbrush
 from diachrom.work.kit.bench_settings import CHOICES, BenchSettings
 from diachrom.work.kit.figures import whole
@@ -27,6 +28,8 @@ WORDS = {
     "days": say("Days are written"),
     "codes": say("Printed codes hold"),
 }
+
+DEVICES = ("scale_port", "scale_speed", "simulated")  # of this machine
 
 EXAMPLE_DAY = when(date(2026, 9, 2))
 
@@ -49,6 +52,13 @@ def _page(request: Request, store: Store, chosen: BenchSettings, said: str = "",
         in_hand=in_hand,
         learned=[(phrase, srgb(lab)) for phrase, lab in sorted(colour_words.own(store).items())],
         hands=[Choice(key, words) for key, words in HANDS.items()],
+        lines=devices.lines(),
+        scale=scale_panel(now_at(request)),
+        scale_port=chosen.scale_port,
+        scale_speed=chosen.scale_speed,
+        speeds=[Choice(key, words) for key, words in CHOICES["scale_speed"].items()],
+        simulated=chosen.simulated,
+        pretending=[Choice(key, words) for key, words in CHOICES["simulated"].items()],
         frame=frame(request, store, "settings"),
     )
 
@@ -62,9 +72,20 @@ def see(request: Request, store: OpenStore) -> Response:
 @router.post("/settings")
 def choose(request: Request, store: OpenStore, given: GivenForm) -> Response:
     """Change some of them."""
-    own = {key: value for key, value in given.items() if key in CHOICES or key == "currency"}
+    own = {key: value for key, value in given.items() if key in WORDS or key == "currency"}
     chosen = bench_settings.change(store, own)
     return _page(request, store, chosen, say("Saved in this bench's folder; every page follows."))
+
+
+@router.post("/settings/devices")
+def connect(request: Request, store: OpenStore, given: GivenForm) -> Response:
+    """Connect a scale, or let simulated devices be shown."""
+    own = {key: value for key, value in given.items() if key in DEVICES}
+    try:
+        chosen = bench_settings.change(store, own)
+    except InvalidInput as error:
+        return _page(request, store, bench_settings.read(store), str(error), 422)
+    return _page(request, store, chosen, say("Saved for this machine."))
 
 
 @router.post("/settings/forget")

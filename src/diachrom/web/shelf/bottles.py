@@ -28,7 +28,7 @@ from diachrom.web.kit.swatches import amount_of, bottle_detail
 from diachrom.words import listed, quantity, quantity_range, say
 from diachrom.work.kit.fields import BOTTLE_FIELDS, LEFT, PAINT_FIELDS, Field
 from diachrom.work.kit.figures import figure
-from diachrom.work.shelf import keeping, measures, stock
+from diachrom.work.shelf import keeping, measures, stock, weighing
 from diachrom.work.shelf.shelf_index import STATE_WORDS
 from diachrom.work.shelf.stock import BottleSeen
 
@@ -76,6 +76,7 @@ class BottlePage:
     name: str
     detail: str
     left_ml: str
+    empty_g: str  # what an empty bottle like it weighs
     left_now: str  # the same in a field for millilitres
     size_ml: str
     measures: Sequence[MeasureView]  # of a powder
@@ -147,7 +148,8 @@ def show(request: Request, store: OpenStore, bottle: RowId, ledger: str = "") ->
     """A bottle: what is left, what happened to it."""
     lines = -1 if ledger == "all" else stock.LEDGER_SEEN
     seen = stock.see_bottle(store, bottle, at=clock.now(), lines=lines)
-    page = _bottle_page(seen, measures.weighed(store), whole=ledger == "all")
+    empty_g = weighing.empty_g(store, seen.row.bottle)
+    page = _bottle_page(seen, measures.weighed(store), empty_g, whole=ledger == "all")
     return render("shelf/bottle.html", page=page, frame=frame(request, store, "shelf"))
 
 
@@ -160,7 +162,7 @@ def _measures(seen: BottleSeen, grams: Mapping[str, float]) -> list[MeasureView]
     ]
 
 
-def _bottle_page(seen: BottleSeen, grams: Mapping[str, float], *, whole: bool) -> BottlePage:
+def _bottle_page(seen: BottleSeen, grams: Mapping[str, float], empty_g: float | None, *, whole: bool) -> BottlePage:
     record = seen.record
     row, bottle = seen.row, seen.row.bottle
     # What is written about a bottle and its paint, in the painter's words.
@@ -193,6 +195,7 @@ def _bottle_page(seen: BottleSeen, grams: Mapping[str, float], *, whole: bool) -
         left_now=f"{bottle.left_ml * density(bottle.kind):.1f} g"
         if bottle.weighed
         else quantity(bottle.left_ml, ".1f"),
+        empty_g="" if empty_g is None else quantity(empty_g, "g"),
         size_ml=amount_of(bottle, bottle.size_ml),
         measures=_measures(seen, grams) if bottle.weighed else [],
         drop_ul=quantity(1000 * bottle.drop_ml, ".0f"),
@@ -313,6 +316,19 @@ def _in_ml(store: OpenStore, bottle: int, text: str) -> str:
     kind = stock.see_bottle(store, bottle, at=clock.now(), lines=1).row.bottle.kind
     ml = keeping.ml_of_grams(text, kind)
     return text if ml is None else f"{ml:.6g}"
+
+
+@router.post("/bottles/{bottle}/weighed")
+def weighed(request: Request, store: OpenStore, bottle: RowId, grams: Text = "", empty_g: Text = "") -> Response:
+    """Enter what is left by the weight of the whole bottle."""
+    weighing.left_by_weight(
+        store,
+        bottle,
+        grams=figure(grams, say("The whole bottle, g"), key="grams", least=0, most=10_000),
+        empty=figure(empty_g, say("An empty one, g"), key="empty_g", least=0, most=10_000),
+        at=clock.now(),
+    )
+    return go(request, f"/bottles/{bottle}")
 
 
 @router.post("/bottles/{bottle}/measure")

@@ -15,14 +15,13 @@ from diachrom.web.kit.formatting import day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.words import quantity, say, say_count
-from diachrom.work.kit.devices import Devices
+from diachrom.work.kit.devices import SCALE, Devices
 from diachrom.work.kit.figures import figure, whole
 from diachrom.work.kit.opened import Store
 from diachrom.work.shelf import droppers
 from diachrom.work.shelf.droppers import DropsSeen
 
 router = APIRouter(include_in_schema=False)
-SCALE = "scale"
 
 
 @dataclass(frozen=True)

@@ -7,6 +7,7 @@ from dataclasses import asdict, dataclass, fields
 from urllib.parse import urlsplit
 
 from diachrom.errors import InvalidInput
+from diachrom.instruments.serial_scale import SPEEDS
 from diachrom.store import settings
 from diachrom.store.connection import writing
 from diachrom.words import PLAIN, Reader, say
@@ -20,8 +21,11 @@ CHOICES = {
         "month": say("month first: September 2, 2026"),
         "year": "2026-09-02",
     },
+    "simulated": {"no": say("not shown"), "yes": say("shown")},
+    "scale_speed": {str(one): str(one) for one in SPEEDS},
 }
 
+PORT = re.compile(r"(?:/[\w./:+-]{1,160}|COM\d{1,3})?")
 CURRENCY = re.compile(r"[^\W\d_]{0,3}\.?[$€£¥]?|[\u20a0-\u20cf]", re.UNICODE)  # "€", "kr", "CHF", "US$"
 
 
@@ -35,6 +39,9 @@ class BenchSettings:
     codes: str = "address"
     address: str = ""
     currency: str = ""  # as prices are written; "" where nobody said
+    simulated: str = "no"  # devices that only pretend to measure are offered
+    scale_speed: str = "9600"  # baud
+    scale_port: str = ""  # the serial line of the bench's scale, "" without one
 
     @property
     def reader(self) -> Reader:
@@ -53,6 +60,7 @@ def read(connection: sqlite3.Connection) -> BenchSettings:
         **own,
         address=_address(kept.get("address", "")) or "",
         currency=currency if CURRENCY.fullmatch(currency) else "",
+        scale_port=kept.get("scale_port", "") if PORT.fullmatch(kept.get("scale_port", "")) else "",
     )
 
 
@@ -95,8 +103,15 @@ def change(connection: sqlite3.Connection, given: Mapping[str, str]) -> BenchSet
         )
     if "currency" in own:
         own["currency"] = own["currency"].strip()
+    if not PORT.fullmatch(own.get("scale_port", "").strip()):
+        raise InvalidInput(
+            say("'{port}' is no serial line, such as /dev/ttyUSB0 or COM3.", port=own["scale_port"][:40]),
+            field="scale_port",
+        )
+    if "scale_port" in own:
+        own["scale_port"] = own["scale_port"].strip()
     for key, value in own.items():
-        if key not in ("address", "currency") and value not in CHOICES.get(key, {}):
+        if key not in ("address", "currency", "scale_port") and value not in CHOICES.get(key, {}):
             raise InvalidInput(say("{key}: there is no choice called '{value}'.", key=key, value=value[:40]), field=key)
     with writing(connection):
         settings.put(connection, {**asdict(read(connection)), **own})

@@ -7,17 +7,22 @@ each kind is a protocol here; a new device is a class that answers it, named whe
 import threading
 from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
+from copy import copy
 from dataclasses import dataclass
+from types import MappingProxyType
 from typing import Protocol, TypeVar
 
 from diachrom.core.light.bands import Floats
 from diachrom.errors import InstrumentError
 from diachrom.instruments.reader import ReaderState
+from diachrom.instruments.serial_scale import SerialScale, ports
 from diachrom.words import say
 from diachrom.work.kit.measurement_target import CardSheet, FallingDrops, MeasurementTarget, PairsSheet
 
 
 class Device(Protocol):
+    @property
+    def simulated(self) -> bool: ...
     @property
     def words(self) -> str: ...
     @property
@@ -87,7 +92,24 @@ class Camera(Protocol):
         ...
 
 
+def lines() -> list[tuple[str, str]]:
+    """The serial lines of this machine: each with what it is called."""
+    return ports()
+
+
+class NoCamera:
+    """Where no camera stands at the bench: photos are brought."""
+
+    shots: Mapping[str, str] = MappingProxyType({})
+
+    def _none(self, *_: object) -> bytes:
+        raise InstrumentError(say("No camera is connected: bring a photo."), field="device")
+
+    photo = macro = foil = _none
+
+
 Found = TypeVar("Found")
+SCALE = "scale"  # the key of the one that stands at the bench
 
 
 @dataclass(frozen=True)
@@ -108,6 +130,23 @@ class Devices:
     ) -> None:
         self.readers, self.scales, self.camera, self.hygrometers = readers, scales, camera, hygrometers
         self._lock = threading.RLock()
+        self._serial: SerialScale | None = None
+
+    def at(self, *, simulated: bool, port: str, speed: int) -> "Devices":
+        """Those that stand at a bench: a scale at its line, "" for none; those that only pretend to measure where they
+        were asked for."""
+        with self._lock:
+            if self._serial is not None and (self._serial.port, self._serial.speed) != (port, speed):
+                self._serial.close()
+                self._serial = None
+            if port and self._serial is None:
+                self._serial = SerialScale(port, speed)
+            own = copy(self)
+            if not simulated:
+                own.readers, own.scales, own.hygrometers, own.camera = {}, {}, {}, NoCamera()
+            if self._serial is not None:
+                own.scales = {SCALE: self._serial}
+            return own
 
     @contextmanager
     def reader(self, key: str) -> Iterator[Reader]:
@@ -140,5 +179,7 @@ class Devices:
     @staticmethod
     def _known(devices: Mapping[str, Found], key: str) -> Found:
         if key not in devices:
-            raise InstrumentError(say("There is no device called '{key}' at this bench.", key=key), field="device")
+            raise InstrumentError(
+                say("There is no device called '{key}' at this bench: connect it in Settings.", key=key), field="device"
+            )
         return devices[key]

@@ -10,7 +10,7 @@ from diachrom.errors import InstrumentError, InvalidInput, NotFound
 from diachrom.store import bottles, log
 from diachrom.store.connection import writing
 from diachrom.words import say
-from diachrom.work.kit.devices import Devices
+from diachrom.work.kit.devices import SCALE, Devices
 from diachrom.work.shelf import stock
 
 # How full a bottle is to the eye, held against the light.
@@ -85,7 +85,7 @@ def _poured(told: Mapping[str, Any]) -> dict[int, float]:
 def by_scale(connection: sqlite3.Connection, devices: Devices, bottle: int) -> float:
     """ml that left a bottle, by a scale that was set to zero with it before: what it shows now. Raises
     InstrumentError, NotFound."""
-    with devices.scale("scale") as scale:
+    with devices.scale(SCALE) as scale:
         grams = scale.weigh()
     if not grams:
         raise InstrumentError(

@@ -34,6 +34,8 @@ SCALE, AIR = say("The drop scale"), say("The thermo-hygrometer")
 class _Plugged:
     """What every simulated device has: a name, and a plug that a hand can pull."""
 
+    simulated = True
+
     def __init__(self, folder: Path, device: Simulated) -> None:
         self._folder, self._plug = folder, device
         self.words = device.name
