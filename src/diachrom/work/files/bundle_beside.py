@@ -19,7 +19,6 @@ from diachrom.work.files.beside_document import (
     WeighingDoc,
 )
 from diachrom.work.kit import bench_settings
-from diachrom.work.kit.bench_settings import CHOICES
 
 MOST = 10_000
 CARDS = ("drawdown card", "contrast card")  # as they were called before
@@ -27,7 +26,7 @@ CARDS = ("drawdown card", "contrast card")  # as they were called before
 
 def out(connection: sqlite3.Connection) -> Beside:
     """What stands beside the shelf, as the document has it."""
-    chosen = {key: value for key, value in asdict(bench_settings.read(connection)).items() if key in CHOICES}
+    chosen = {key: value for key, value in asdict(bench_settings.read(connection)).items() if key in SettingsDoc.model_fields}
     usual = chosen == SettingsDoc().model_dump()
     return Beside(
         contrast_cards=[_card(card) for card in _cards(connection)],
