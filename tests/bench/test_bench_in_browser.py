@@ -121,7 +121,7 @@ def test_the_half_finished_session_is_taken_up_killed_mended_and_cleared(page, b
         assert abs(float(b_g) / float(a_g) - 0.95 / 1.10) < 0.01
         for at, grams in ((0, a_g), (1, b_g.replace(".", ","))):
             page.locator(".bench-facts input[name=value]").nth(at).fill(grams)
-            page.locator(".bench-facts button").nth(at).click()
+            page.locator(".bench-facts button:not(.weighs)").nth(at).click()
             expect(page.locator(".bench-facts input[name=value]").nth(at)).to_have_value(
                 f"{float(grams.replace(',', '.')):g}"
             )

@@ -2,19 +2,24 @@
 
 import io
 import re
+import shutil
 import sqlite3
 import threading
 import zipfile
 from contextlib import closing
 from datetime import date, timedelta
 
+import httpx2
 import pytest
+from starlette.testclient import TestClient
 
 from diachrom import clock
 from diachrom.errors import DiachromError, InvalidInput, NotFound
 from diachrom.store import backups, bottles, paints, recipes
 from diachrom.store.connection import connected, database, open_file, writing
 from diachrom.store.migrate import migrate, take_steps
+from diachrom.web.app import create_app
+from diachrom.web.server import running
 from diachrom.work.files import backups as own
 from diachrom.work.files import whole
 from diachrom.work.files.checking import check_folder, mend_folder
@@ -106,9 +111,7 @@ def test_a_second_folder_has_each_days_too_and_a_stick_that_is_out_is_said(clien
     own.set_second(bench, str(stick))
     client.post("/mix/add", data={"bottle": "22"})
     assert [one.elsewhere for one in own.listed(bench)].count(True) == 1
-    for path in stick.iterdir():
-        path.unlink()
-    stick.rmdir()
+    shutil.rmtree(stick)
     (bench / "backups" / f"day-{clock.today(clock.now())}.sqlite3").unlink()
     client.app.state.daily.day = ""
     assert client.post("/mix/add", data={"bottle": "22"}).status_code == 200
@@ -166,7 +169,40 @@ def test_copies_on_a_stick_are_nobody_elses_to_read(client, bench, tmp_path_fact
     stick = tmp_path_factory.mktemp("stick")
     own.set_second(bench, str(stick))
     client.post("/mix/add", data={"bottle": "22"})
-    assert [oct(path.stat().st_mode & 0o777) for path in stick.iterdir()] == ["0o600"]
+    assert [oct(path.stat().st_mode & 0o777) for path in stick.rglob("*.sqlite3")] == ["0o600"]
+
+
+def test_two_benches_keep_theirs_in_one_synced_folder_and_each_reads_the_others(client, bench, tmp_path_factory):
+    synced, home = tmp_path_factory.mktemp("synced"), tmp_path_factory.mktemp("home")
+    migrate(home)
+    for folder in (bench, home):
+        own.set_second(folder, str(synced))
+    client.post("/mix/add", data={"bottle": "22"})
+    with TestClient(create_app(home), base_url="http://127.0.0.1", follow_redirects=False) as other:
+        other.post("/settings", data={"units": "imperial"})
+        assert len({path.parent for path in synced.rglob("day-*.sqlite3")}) == 2
+        (theirs,) = [one for one in own.listed(home) if one.of]
+        assert theirs.of == backups.shared_by(bench)
+        assert f"in the second folder, of {theirs.of}" in other.get("/files/backups").text
+        assert "recipes" in other.get(f"/files/backups/{theirs.backup.name}").text
+        assert "From here no other bench" in other.post(f"/files/backups/{theirs.backup.name}/open").text
+    with running(home) as address, httpx2.Client(follow_redirects=True) as visitor:
+        beside = visitor.post(f"{address}/files/backups/{theirs.backup.name}/open")
+        assert "This is a backup, opened beside your bench" in beside.text
+        recipes = str(beside.url.copy_with(path="/api/recipes", query=None))
+        assert len(visitor.get(recipes).json()["recipes"]) == 15
+        assert visitor.get(f"{address}/api/recipes").json()["recipes"] == []
+    own.restore(home, theirs.backup.name)
+    with connected(home) as here, connected(bench) as there:
+        assert recipes_of(here) == recipes_of(there)
+    for path in synced.rglob("*.sqlite3"):
+        path.write_bytes(b"cut off by the sync")
+    with pytest.raises(DiachromError):
+        own.restore(home, theirs.backup.name)
+
+
+def recipes_of(connection):
+    return [(one.recipe, one.draft) for one in recipes.newest_versions(connection)]
 
 
 def test_what_is_no_backup_of_ours_is_not_put_back(bench):

@@ -1,9 +1,11 @@
 """Copies of the whole database in a folder: made each day at the first change and before each migration, thinned out
 with their age, looked into and put back."""
 
+import hashlib
 import os
 import re
 import shutil
+import socket
 import sqlite3
 from collections.abc import Iterable, Iterator
 from contextlib import closing, contextmanager, suppress
@@ -20,6 +22,7 @@ from diachrom.words import say
 
 DAYS, WEEKS, MONTHS = 7, 8, 12
 FOLDER = "backups"
+SHARED = "diachrom-"  # begins the folder of each bench where several keep their copies
 NAME = re.compile(
     r"(?P<kind>day|before-restore|before-mending|before-\d{4}-from-\d{4})(?:-(?P<at>[\dT-]{10,19}))?\.sqlite3"
 )
@@ -36,8 +39,14 @@ class Backup:
 
     @property
     def name(self) -> str:
-        """Its file's name."""
-        return self.path.name
+        """Its file's name; with its bench's, where several keep their copies."""
+        return f"{self.bench}~{self.path.name}" if self.bench else self.path.name
+
+    @property
+    def bench(self) -> str:
+        """Whose it is, where several keep their copies; "" elsewhere."""
+        parent = self.path.parent.name
+        return parent.removeprefix(SHARED) if parent.startswith(SHARED) else ""
 
 
 @dataclass(frozen=True)
@@ -52,6 +61,19 @@ class Content:
 def folder_of(folder: Path) -> Path:
     """Where a folder's backups lie."""
     return folder / FOLDER
+
+
+def shared_by(folder: Path) -> str:
+    """What a bench is called among several: its machine's name, and which of its folders."""
+    host = re.sub(r"[^A-Za-z0-9]+", "-", socket.gethostname()).strip("-")[:30] or "bench"
+    return f"{host}-{hashlib.sha256(str(folder.resolve()).encode()).hexdigest()[:4]}"
+
+
+def shared_folders(folder: Path) -> list[Path]:
+    """Those of the benches that keep their copies in a folder, and itself."""
+    with suppress(OSError, ValueError):
+        return [folder, *sorted(one for one in folder.glob(f"{SHARED}*") if one.is_dir() and not one.is_symlink())]
+    return [folder]
 
 
 def every(folders: Iterable[Path]) -> list[Backup]:
@@ -116,19 +138,23 @@ def thin_out(folder: Path, today: str) -> list[str]:
     return [one.name for one in gone]
 
 
-def copy_on(source: Path, folder: Path) -> None:
-    """A copy to another folder too, such as a stick. Raises DataFolderNotWritable."""
+def copy_on(source: Path, folder: Path, bench: str) -> Path:
+    """A copy to a bench's own folder within another folder, such as a stick or one that is synced; where. Raises
+    DataFolderNotWritable."""
     with plain_errors(folder, disk=True):
         if not folder.is_dir():
             raise DataFolderNotWritable(folder, say("it is not there: is the stick in?"))
-        making = folder / f"{source.name}.part"
+        own_folder = folder / f"{SHARED}{bench}"
+        own_folder.mkdir(mode=0o700, exist_ok=True)
+        making = own_folder / f"{source.name}.part"
         try:
             making.unlink(missing_ok=True)
             with open(making, "wb", opener=_private) as copy, source.open("rb") as own:
                 shutil.copyfileobj(own, copy)
-            making.replace(folder / source.name)
+            making.replace(own_folder / source.name)
         finally:
             making.unlink(missing_ok=True)
+    return own_folder
 
 
 def _private(path: str, flags: int) -> int:
@@ -166,15 +192,26 @@ def find(folders: Iterable[Path], name: str) -> Backup:
     return found
 
 
-def restore(folder: Path, one: Backup, *, now: str) -> Path:
-    """Put a copy in the place of what is there, in one step, also while others read and write; what was there is kept
-    as a copy, whose path this answers. Raises StoreError; then all is as it was."""
+def put_beside(folder: Path, one: Backup) -> None:
+    """A copy as a bench of its own, in an empty folder. Raises StoreError."""
+    _check(one)
+    shutil.copyfile(one.path, database(folder))
+    migrate(folder)
+
+
+def _check(one: Backup) -> None:
     with opened(one) as copy:
         if version(copy) > LATEST:
             raise NewerData(one.path, version(copy), LATEST)
         found = first_damage(copy)
         if found != "ok":
             raise Damaged(one.path, found)
+
+
+def restore(folder: Path, one: Backup, *, now: str) -> Path:
+    """Put a copy in the place of what is there, in one step, also while others read and write; what was there is kept
+    as a copy, whose path this answers. Raises StoreError; then all is as it was."""
+    _check(one)
     before = folder_of(folder) / f"before-restore-{now}.sqlite3"
     take(folder, before)
     with aside(folder) as place:

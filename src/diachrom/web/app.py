@@ -84,7 +84,7 @@ def create_app(folder: Path) -> FastAPI:
     app.state.settings = partial(watch.now, "settings", bench_settings.read, BenchSettings())
     app.state.door, app.state.sharing = Auth(folder, watch=watch), None  # a server may share it
     app.state.names = Names(lambda: app.state.settings().address)
-    app.state.visit, app.state.visited_from = None, ""  # a server may have them
+    app.state.visit, app.state.visited_from, app.state.is_demo = None, "", False  # a server may have them
     error_pages.install(app)
     describe(app)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")

@@ -56,11 +56,11 @@ def address_of(listening: socket.socket) -> str:
     return f"http://127.0.0.1:{listening.getsockname()[1]}"
 
 
-def server_for(folder: Path, *, visited_from: str = "", verbose: bool = False) -> uvicorn.Server:
-    """On a data folder; on the demo bench, a visitor's way back."""
+def server_for(folder: Path, *, visited_from: str = "", is_demo: bool = False, verbose: bool = False) -> uvicorn.Server:
+    """On a data folder; on another bench, a visitor's way back."""
     app = create_app(folder)
-    app.state.visited_from = visited_from
-    app.state.visit = None if visited_from else DemoServer(_demo)
+    app.state.visited_from, app.state.is_demo = visited_from, is_demo
+    app.state.visit = None if visited_from else DemoServer(_visited)
     app.state.sharing = None if visited_from else Sharing(listen, partial(_shared, app))
     logs.install(verbose=verbose)
     give_back()
@@ -73,8 +73,8 @@ def _shared(app: FastAPI, tls: tuple[Path, Path] | None) -> uvicorn.Server:
     return TimeoutServer(uvicorn.Config(app, lifespan="off", **CONFIG, **files))
 
 
-def _demo(folder: Path, back: str) -> AbstractContextManager[str]:
-    return running(folder, partial(server_for, visited_from=back))
+def _visited(folder: Path, back: str, is_demo: bool) -> AbstractContextManager[str]:
+    return running(folder, partial(server_for, visited_from=back, is_demo=is_demo))
 
 
 @contextmanager

@@ -1,13 +1,14 @@
 """Backups: listed, looked into, and put back after it was said what would be lost."""
 
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 
 from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
 from diachrom.errors import InvalidInput
-from diachrom.web.kit.answers import go
+from diachrom.web.kit.answers import go, socket_address
 from diachrom.web.kit.dependencies import OpenStore, Text
 from diachrom.web.kit.formatting import day
 from diachrom.web.kit.frame import frame
@@ -25,7 +26,7 @@ class BackupView:
     at: str
     words: str
     megabytes: str
-    elsewhere: bool
+    lies: str
 
 
 @dataclass(frozen=True)
@@ -61,7 +62,7 @@ def show(request: Request, store: OpenStore) -> Response:
     folder = _folder(request)
     rows = [
         BackupView(
-            one.backup.name, day(one.backup.at[:10]), one.words, quantity(one.backup.bytes / 1e6, ".1f"), one.elsewhere
+            one.backup.name, day(one.backup.at[:10]), one.words, quantity(one.backup.bytes / 1e6, ".1f"), _lies(one)
         )
         for one in backups.listed(folder)
     ]
@@ -71,6 +72,12 @@ def show(request: Request, store: OpenStore) -> Response:
     photos = say("{taken} of at most {most} MB", taken=quantity(taken / 1e6, ".1f"), most=quantity(most / 1e6, ".0f"))
     page = BackupsPage(rows, str(second or ""), request.app.state.daily.problem, photos, here)
     return render("files/backups.html", page=page, frame=frame(request, store, "files"))
+
+
+def _lies(one: backups.Listed) -> str:
+    if one.of:
+        return say("in the second folder, of {bench}", bench=one.of)
+    return say("in the second folder") if one.elsewhere else say("beside the data")
 
 
 @router.get("/files/backups/{name}")
@@ -89,6 +96,18 @@ def set_second(request: Request, second: Text = "") -> Response:
     _only_here(request)
     backups.set_second(_folder(request), second)
     return go(request, "/files/backups")
+
+
+@router.post("/files/backups/{name}/open")
+def open_beside(request: Request, name: str) -> Response:
+    """Open a backup, of this bench or of another, as a bench of its own beside this one."""
+    _only_here(request)
+    visit = request.app.state.visit
+    if visit is None:
+        raise InvalidInput(say("From here no other bench is opened: go back to your own first."), field="backup")
+    folder = _folder(request)
+    put = partial(backups.put_beside, folder, name)
+    return go(request, visit.begin(socket_address(request), name, put))
 
 
 @router.post("/files/backups/{name}/restore")

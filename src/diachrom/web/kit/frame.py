@@ -46,6 +46,7 @@ class Frame:
     follows: bool  # the system, since nobody chose
     cup: CupUnderWay
     visited_from: str  # the address of a visitor's own bench, "" where this is it
+    is_demo: bool  # and this is the demo bench, not a backup
     simulated: bool  # devices that only pretend to measure are offered
     weighs: bool  # a scale is connected
 
@@ -75,6 +76,7 @@ def frame(request: Request, store: Store, active: str) -> Frame:
         follows,
         under_way(contents(store)),
         request.app.state.visited_from,
+        request.app.state.is_demo,
         simulated=chosen.simulated == "yes",
         weighs=bool(chosen.scale_port) or chosen.simulated == "yes",
     )

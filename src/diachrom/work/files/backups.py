@@ -48,6 +48,7 @@ class Listed:
     backup: Backup
     words: str
     elsewhere: bool  # in the second folder
+    of: str  # the bench whose it is, "" for this one
 
 
 @dataclass(frozen=True)
@@ -96,8 +97,7 @@ def _made(folder: Path, today: str) -> str:
         backups.thin_out(path, today)
         other = second(folder)
         if other is not None:
-            backups.copy_on(target, other)
-            backups.thin_out(other, today)
+            backups.thin_out(backups.copy_on(target, other, backups.shared_by(folder)), today)
     except (StoreError, OSError, sqlite3.Error) as error:
         return str(error)
     return ""
@@ -141,9 +141,14 @@ def photos(connection: sqlite3.Connection) -> tuple[int, int]:
 
 def listed(folder: Path) -> list[Listed]:
     """The latest first."""
-    path = backups.folder_of(folder)
+    path, own = backups.folder_of(folder), backups.shared_by(folder)
     return [
-        Listed(backup, KINDS.get(backup.kind, "before this version's tables"), backup.path.parent != path)
+        Listed(
+            backup,
+            KINDS.get(backup.kind, "before this version's tables"),
+            backup.path.parent != path,
+            backup.bench if backup.bench != own else "",
+        )
         for backup in backups.every(_folders(folder))
     ]
 
@@ -152,7 +157,7 @@ def _folders(folder: Path) -> Sequence[Path]:
     other = None
     with suppress(StoreError):
         other = second(folder)
-    return [backups.folder_of(folder), *([other] if other is not None else [])]
+    return [backups.folder_of(folder), *([] if other is None else backups.shared_folders(other))]
 
 
 def differences(folder: Path, name: str) -> tuple[Backup, list[Difference], str]:
@@ -165,6 +170,11 @@ def differences(folder: Path, name: str) -> tuple[Backup, list[Difference], str]
         now = backups.content(connection)
     both = [Difference(words, now.rows.get(table, 0), then.rows.get(table, 0)) for table, words in WORDS.items()]
     return backup, [row for row in both if row.now or row.then], then.last
+
+
+def put_beside(folder: Path, name: str, empty: Path) -> None:
+    """A backup, of this bench or of another, as a bench of its own in an empty folder. Raises NotFound, StoreError."""
+    backups.put_beside(empty, backups.find(_folders(folder), name))
 
 
 def restore(folder: Path, name: str) -> Path:
