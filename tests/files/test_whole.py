@@ -40,6 +40,8 @@ def everything(folder):
     with connected(folder) as store:
         found = {one.name: (list(one.columns), list(one.rows)) for one in rows.every(store)}
     del found["revision"]  # its counters go on where they were
+    heads, kept = found["setting"]
+    found["setting"] = heads, [row for row in kept if row[0] not in settings.OF_MACHINE]
     return found
 
 

@@ -2,8 +2,10 @@
 
 import io
 import re
+from urllib.parse import urlencode
 
 import numpy as np
+import pypdfium2
 import pytest
 from PIL import Image
 from pyzbar import pyzbar
@@ -50,3 +52,43 @@ def test_two_readers_read_every_code(browser, still):
         assert len(set(read)) == len(read)
         assert all(text.startswith(still) for text in read)
     context.close()
+
+
+def at_ten_dots_a_mm(pdf):
+    """The first page of a document as another program draws it, white 1 to black 0; and its size in mm."""
+    document = pypdfium2.PdfDocument(pdf)
+    page = document[0]
+    drawn = page.render(scale=254 / 72, grayscale=True).to_numpy()
+    size = [round(side * 25.4 / 72, 1) for side in page.get_size()]
+    return drawn.reshape(drawn.shape[:2]) / 255, size
+
+
+@pytest.mark.parametrize(
+    ("paper", "sheet"),
+    [
+        ("a4", {}),
+        ("a4", {"columns": 5, "rows": 13, "width_mm": 38.1, "height_mm": 21.2, "left_mm": 4.7, "top_mm": 10.7}),
+        ("letter", {"columns": 2, "rows": 5, "width_mm": 101.6, "height_mm": 50.8, "left_mm": 4, "top_mm": 12.7}),
+    ],
+)
+def test_labels_lie_where_the_sheet_has_them(page, still, paper, sheet):
+    usual = {"columns": 3, "rows": 8, "width_mm": 64, "height_mm": 33, "left_mm": 7, "top_mm": 9.5}
+    said = {**usual, **sheet, "page": paper, "across_mm": 2, "down_mm": 0}
+    page.goto(f"{still}/shelf/labels?{urlencode({**said, 'test': 'yes'})}")
+    drawn, size = at_ten_dots_a_mm(page.pdf(prefer_css_page_size=True))
+    assert size == pytest.approx({"a4": [210.0, 297.0], "letter": [215.9, 279.4]}[paper], abs=0.2)
+    dark = drawn < 0.6
+    top = 10 * said["top_mm"]
+    row = dark[round(top + 5 * said["height_mm"])]  # through the middle of the first labels
+    edges = np.flatnonzero(np.diff(row.astype(int)) == 1) / 10
+    wanted = [
+        said["left_mm"] + column * (said["width_mm"] + 2) + side * said["width_mm"]
+        for column in range(said["columns"])
+        for side in (0, 1)
+    ]
+    assert np.abs(edges - wanted).max() < 0.25
+    lowest = np.flatnonzero(dark.sum(axis=1) > 100).max() / 10
+    assert abs(lowest - (said["top_mm"] + said["rows"] * said["height_mm"])) < 0.25
+    ruler = np.flatnonzero(dark[25:40].any(axis=0))  # over the labels, where it has room
+    if said["top_mm"] > 9:
+        assert abs((ruler.max() - ruler.min()) / 10 - 100) < 0.3

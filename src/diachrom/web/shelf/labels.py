@@ -8,8 +8,10 @@ from fastapi.responses import Response
 from markupsafe import Markup
 
 from diachrom.core.film.kinds import KINDS
+from diachrom.errors import InvalidInput
 from diachrom.web.kit.answers import code_for
-from diachrom.web.kit.dependencies import Numbers, OpenStore
+from diachrom.web.kit.choices import Choice
+from diachrom.web.kit.dependencies import Numbers, OpenStore, WholeNumber
 from diachrom.web.kit.formatting import short_day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
@@ -20,6 +22,8 @@ from diachrom.words import listed, quantity, say
 from diachrom.work.kit.opened import Store
 from diachrom.work.mix.contents import contents
 from diachrom.work.recipes import recipe_list
+from diachrom.work.shelf import label_sheets
+from diachrom.work.shelf.label_sheets import LabelSheet
 from diachrom.work.shelf.on_shelf import OnShelf, on_shelf, seen
 from diachrom.work.shelf.shelf_index import WantedBottles, find
 
@@ -27,6 +31,8 @@ router = APIRouter(include_in_schema=False)
 
 
 MOST_LABELS = 200
+SMALL_MM = (52.0, 28.0)
+PAPERS = [Choice("a4", "A4"), Choice("letter", "Letter")]
 
 
 @dataclass(frozen=True)
@@ -41,15 +47,91 @@ class LabelView:
     qr: Markup
 
 
+PX = 96 / 25.4  # of a style sheet in a millimetre
+
+
+@dataclass(frozen=True)
+class PlacedLabel:
+    """A label's place on its page, px; none where it is an outline of the test."""
+
+    x: float
+    y: float
+    label: LabelView | None
+
+
+@dataclass(frozen=True)
+class LabelsPage:
+    sheet: LabelSheet
+    width: float  # of a label, px; its page's
+    height: float
+    page: tuple[float, float]
+    small: bool  # a label without room for more than name, number and code
+    pages: Sequence[Sequence[PlacedLabel]]
+    count: int
+    fields: Sequence[tuple[str, str, str]]  # key, words, value
+    papers: Sequence[Choice]
+    test: bool
+    first: int  # the label of the first sheet that is printed first, from 1
+    query: str
+    bottles: Sequence[int]
+    said: str
+
+
 @router.get("/shelf/labels")
-def labels(request: Request, store: OpenStore, bottle: Numbers = None, q: str = "") -> Response:
-    """Of these bottles, or of those that a search finds."""
+def labels(
+    request: Request,
+    store: OpenStore,
+    bottle: Numbers = None,
+    q: str = "",
+    first: WholeNumber = 1,
+    test: bool = False,
+) -> Response:
+    """Of these bottles, or of those that a search finds, on sheets as they are bought."""
+    said = ""
+    try:
+        sheet = label_sheets.now(store)
+        if "columns" in request.query_params:
+            sheet = label_sheets.of(dict(request.query_params))
+            label_sheets.keep(store, sheet)
+    except InvalidInput as error:
+        said = str(error)
     if bottle:
         rows = list(on_shelf(store, bottle[:MOST_LABELS]).values())
     else:
         rows = seen(store, [one.bottle for one in find(store, WantedBottles(q[:200])).rows[:MOST_LABELS]])
     views = [_label(request, store, row) for row in rows]
-    return render("shelf/labels.html", labels=views, frame=frame(request, store, "shelf"))
+    first = min(max(first, 1), sheet.count)
+    places = list(sheet.places())
+    if test:
+        pages = [[PlacedLabel(PX * x, PX * y, None) for x, y in places]]
+    else:
+        filled: list[LabelView | None] = [None] * (first - 1) + list(views)
+        pages = [
+            [
+                PlacedLabel(PX * x, PX * y, view)
+                for (x, y), view in zip(places, filled[at : at + sheet.count], strict=False)
+                if view is not None
+            ]
+            for at in range(0, len(filled), sheet.count)
+        ]
+    wide, high = label_sheets.PAGES[sheet.page]
+    page = LabelsPage(
+        sheet=sheet,
+        width=PX * sheet.width_mm,
+        height=PX * sheet.height_mm,
+        page=(PX * wide, PX * high),
+        small=sheet.height_mm < SMALL_MM[1] or sheet.width_mm < SMALL_MM[0],
+        pages=pages,
+        count=len(views),
+        fields=[(key, words, f"{getattr(sheet, key):g}") for key, words in label_sheets.WORDS.items()],
+        papers=PAPERS,
+        test=test,
+        first=first,
+        query=q,
+        bottles=bottle or (),
+        said=said,
+    )
+    return render("shelf/labels.html", page=page, frame=frame(request, store, "shelf"))
 
 
 def _label(request: Request, store: Store, row: OnShelf) -> LabelView:
