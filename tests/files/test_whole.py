@@ -88,7 +88,7 @@ def test_a_bench_comes_back_equal_to_the_row(bench, on, empty, seed):
         content = whole.out(store, at=AT)
     count = brought(empty, content)
     assert everything(empty) == before
-    assert count == sum(len(own) for _, own in before.values()) + 4  # counters
+    assert count == sum(len(own) for _, own in before.values()) + 5  # counters, and what is of the machine
     assert checking.check_folder(empty) == checking.check_folder(bench)
     # What stands there goes on: ledgers count, saved versions stay.
     with opened(empty) as store:

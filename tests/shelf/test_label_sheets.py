@@ -40,7 +40,7 @@ def test_what_does_not_fit_its_page_is_said_and_the_sheet_of_before_stays(bench,
         label_sheets.of(given)
     with TestClient(create_app(bench), base_url="http://127.0.0.1") as client:
         client.get("/shelf/labels", params={**SMALL, "bottle": 22})
-        page = client.get("/shelf/labels", params={**SMALL, **given, "bottle": 22})
+        page = client.get("/shelf/labels", params={"columns": "3", **given, "bottle": 22})
         assert page.status_code == 200
         assert ">Rav Nype<" in page.text
         assert "65 on a sheet" in client.get("/shelf/labels?bottle=22").text
