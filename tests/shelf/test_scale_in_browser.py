@@ -38,7 +38,7 @@ def test_the_scale_is_connected_read_where_grams_are_asked_for_and_pulled_out(pa
         expect(form.get_by_label("The whole bottle, g")).to_have_value("48.1")
         form.get_by_label("An empty one, g").fill("13.2")
         form.get_by_role("button", name="Use the weight").click()
-        expect(page.locator("main")).to_contain_text("left of 60 ml")
+        expect(page.locator(".ledger")).to_contain_text("corrected")
         with connected(tmp_path) as store:
             left = bottles.one(store, number).left_ml
         assert 25 < left < 34.9

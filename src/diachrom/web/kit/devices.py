@@ -117,10 +117,13 @@ def _missing(key: str, kind: str, words: str) -> DevicePanel:
 
 
 def _panel(devices: Devices, key: str) -> Response:
-    if key == SCALE or key in devices.scales:
+    if key in devices.scales:
         panel = scale_panel(devices, key)
+    elif key in devices.hygrometers:
+        panel = air_panel(devices, key)
     else:
-        panel = air_panel(devices, key) if key in devices.hygrometers else reader_panel(devices, key)
+        with devices.reader(key):  # raises for what is not there
+            panel = reader_panel(devices, key)
     return render("kit/device.html", device=panel)
 
 

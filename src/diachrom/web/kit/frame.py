@@ -71,12 +71,12 @@ def frame(request: Request, store: Store, active: str) -> Frame:
     follows = request.cookies.get(THEME_COOKIE) not in THEMES
     chosen: BenchSettings = request.app.state.settings()
     return Frame(
-        active,
-        theme_of(request),
-        follows,
-        under_way(contents(store)),
-        request.app.state.visited_from,
-        request.app.state.is_demo,
+        active=active,
+        theme=theme_of(request),
+        follows=follows,
+        cup=under_way(contents(store)),
+        visited_from=request.app.state.visited_from,
+        is_demo=request.app.state.is_demo,
         simulated=chosen.simulated == "yes",
         weighs=bool(chosen.scale_port) or chosen.simulated == "yes",
     )
