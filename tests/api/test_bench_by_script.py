@@ -10,6 +10,7 @@ from diachrom.web.app import create_app
 HOST = "http://192.0.2.7:8765"
 WORDS = "four plain words here"
 LISTS = ("bottles", "recipes", "plans", "orders", "sessions", "log")
+BACKUP = ("GET", "/files/backups/day-2026-12-02.sqlite3")  # a page, whatever its name
 SPILL = {"kind": "spilled", "ml": 1.5, "note": "over the mat"}
 
 
@@ -242,7 +243,13 @@ def test_from_elsewhere_a_key_reads_or_writes_and_is_away_once_it_is_sent_away(e
     denied = client.post("/api/bottles/3/ledger", headers=bearing(reads), json=SPILL)
     assert (denied.status_code, "reads only" in denied.json()["error"]) == (403, True)
     assert client.post("/api/bottles/3/ledger", headers=bearing(writes), json=SPILL).status_code == 201
-    for method, path in (("GET", "/home"), ("GET", "/access"), ("POST", "/shelf/undo"), ("POST", "/files/bench")):
+    for method, path in (
+        ("GET", "/home"),
+        ("GET", "/access"),
+        ("POST", "/shelf/undo"),
+        ("POST", "/files/bench"),
+        BACKUP,
+    ):
         page = client.request(method, path, headers=bearing(writes))
         assert (page.status_code, page.json()["error"]) == (403, "A key opens /api/ and files, not pages.")
     client.cookies.set("device", reads)

@@ -40,8 +40,6 @@ def everything(folder):
     with connected(folder) as store:
         found = {one.name: (list(one.columns), list(one.rows)) for one in rows.every(store)}
     del found["revision"]  # its counters go on where they were
-    heads, kept = found["setting"]
-    found["setting"] = heads, [row for row in kept if row[0] not in settings.OF_MACHINE]
     return found
 
 
@@ -88,7 +86,7 @@ def test_a_bench_comes_back_equal_to_the_row(bench, on, empty, seed):
         content = whole.out(store, at=AT)
     count = brought(empty, content)
     assert everything(empty) == before
-    assert count == sum(len(own) for _, own in before.values()) + 5  # counters, and what is of the machine
+    assert count == sum(len(own) for _, own in before.values()) + 4  # counters
     assert checking.check_folder(empty) == checking.check_folder(bench)
     # What stands there goes on: ledgers count, saved versions stay.
     with opened(empty) as store:

@@ -2,15 +2,16 @@
 
 import io
 import re
-from urllib.parse import urlencode
 
 import numpy as np
 import pypdfium2
 import pytest
 from PIL import Image
+from playwright.sync_api import expect
 from pyzbar import pyzbar
 
 from diachrom.exchange import codes
+from diachrom.web.server import running
 
 pytestmark = pytest.mark.sweep
 
@@ -71,11 +72,17 @@ def at_ten_dots_a_mm(pdf):
         ("letter", {"columns": 2, "rows": 5, "width_mm": 101.6, "height_mm": 50.8, "left_mm": 4, "top_mm": 12.7}),
     ],
 )
-def test_labels_lie_where_the_sheet_has_them(page, still, paper, sheet):
+def test_labels_lie_where_the_sheet_has_them(page, bench, paper, sheet):
     usual = {"columns": 3, "rows": 8, "width_mm": 64, "height_mm": 33, "left_mm": 7, "top_mm": 9.5}
     said = {**usual, **sheet, "page": paper, "across_mm": 2, "down_mm": 0}
-    page.goto(f"{still}/shelf/labels?{urlencode({**said, 'test': 'yes'})}")
-    drawn, size = at_ten_dots_a_mm(page.pdf(prefer_css_page_size=True))
+    with running(bench) as address:
+        page.goto(f"{address}/shelf/labels?bottle=22")
+        for name, value in said.items():
+            field = page.locator(f"[name={name}]")
+            field.select_option(value) if name == "page" else field.fill(str(value))
+        page.get_by_role("button", name="Test on plain paper").click()
+        expect(page.locator(".label-outline")).to_have_count(said["columns"] * said["rows"])
+        drawn, size = at_ten_dots_a_mm(page.pdf(prefer_css_page_size=True))
     assert size == pytest.approx({"a4": [210.0, 297.0], "letter": [215.9, 279.4]}[paper], abs=0.2)
     dark = drawn < 0.6
     top = 10 * said["top_mm"]

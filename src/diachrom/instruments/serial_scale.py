@@ -106,7 +106,8 @@ class SerialScale:
     def tare(self) -> None:
         """Raises InstrumentError."""
         with self._lock:
-            self._zero += self.weigh()
+            grams = self.weigh()  # which may open the line anew, and with it begin at its own zero
+            self._zero += grams
 
     def now(self) -> tuple[float, bool]:
         """Grams as it shows them, and whether they stand still. Raises InstrumentError."""

@@ -22,7 +22,7 @@ from diachrom.words import say
 
 DAYS, WEEKS, MONTHS = 7, 8, 12
 FOLDER = "backups"
-SHARED = "diachrom-"  # begins the folder of each bench where several keep their copies
+SHARED = re.compile(r"diachrom-(.+-[0-9a-f]{4})")  # the folder of each bench where several keep their copies
 NAME = re.compile(
     r"(?P<kind>day|before-restore|before-mending|before-\d{4}-from-\d{4})(?:-(?P<at>[\dT-]{10,19}))?\.sqlite3"
 )
@@ -45,8 +45,8 @@ class Backup:
     @property
     def bench(self) -> str:
         """Whose it is, where several keep their copies; "" elsewhere."""
-        parent = self.path.parent.name
-        return parent.removeprefix(SHARED) if parent.startswith(SHARED) else ""
+        shared = SHARED.fullmatch(self.path.parent.name)
+        return shared[1] if shared else ""
 
 
 @dataclass(frozen=True)
@@ -72,7 +72,8 @@ def shared_by(folder: Path) -> str:
 def shared_folders(folder: Path) -> list[Path]:
     """Those of the benches that keep their copies in a folder, and itself."""
     with suppress(OSError, ValueError):
-        return [folder, *sorted(one for one in folder.glob(f"{SHARED}*") if one.is_dir() and not one.is_symlink())]
+        inside = sorted(one for one in folder.iterdir() if SHARED.fullmatch(one.name) and not one.is_symlink())
+        return [folder, *inside]
     return [folder]
 
 
@@ -144,7 +145,7 @@ def copy_on(source: Path, folder: Path, bench: str) -> Path:
     with plain_errors(folder, disk=True):
         if not folder.is_dir():
             raise DataFolderNotWritable(folder, say("it is not there: is the stick in?"))
-        own_folder = folder / f"{SHARED}{bench}"
+        own_folder = folder / f"diachrom-{bench}"
         own_folder.mkdir(mode=0o700, exist_ok=True)
         making = own_folder / f"{source.name}.part"
         try:

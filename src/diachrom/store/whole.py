@@ -49,10 +49,10 @@ def columns(connection: sqlite3.Connection, table: str) -> list[str]:
 
 
 def every(connection: sqlite3.Connection) -> Iterator[Table]:
-    """In one moment: for a connection that reads."""
+    """In one moment, for a connection that reads; what is of a machine alone stays there."""
     for name in names(connection):
         own = columns(connection, name)
-        rows = connection.execute(f"SELECT {', '.join(own)} FROM {name} ORDER BY {', '.join(own)}")
+        rows = connection.execute(f"SELECT {', '.join(own)} FROM {name} {BUT.get(name, '')} ORDER BY {', '.join(own)}")
         yield Table(name, own, [tuple(row) for row in rows])
 
 

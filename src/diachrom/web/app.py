@@ -13,7 +13,7 @@ from starlette.types import ASGIApp
 
 from diachrom import __version__
 from diachrom.web import chapters
-from diachrom.web.api.described import describe
+from diachrom.web.api.described import describe, goes_out
 from diachrom.web.kit import error_pages
 from diachrom.web.kit.answers import came_from
 from diachrom.web.kit.dependencies import OpenStore, Text
@@ -69,7 +69,14 @@ class Guarded(FastAPI):
         """What FastAPI builds, with the guard and the log around it."""
         stack = Telling(super().build_middleware_stack(), lambda: self.state.settings().reader)
         door = self.state.door
-        guard = Guard(stack, error_pages.answer, self.state.names, device_of=door.device, script_of=door.script)
+        guard = Guard(
+            stack,
+            error_pages.answer,
+            self.state.names,
+            device_of=door.device,
+            script_of=door.script,
+            goes_out=goes_out,
+        )
         return Requests(guard)
 
 

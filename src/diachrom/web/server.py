@@ -14,11 +14,11 @@ from fastapi import FastAPI
 from diachrom.errors import InvalidInput
 from diachrom.web.app import create_app
 from diachrom.web.kit import logs
-from diachrom.web.kit.demo_server import DemoServer
 from diachrom.web.kit.memory import give_back
 from diachrom.web.kit.ports import MOST, RESERVE, StrangersPort, more_files
 from diachrom.web.kit.sharing import Sharing
 from diachrom.web.kit.timeouts import TimeoutProtocol, TimeoutServer
+from diachrom.web.kit.visits import Visits
 from diachrom.words import say
 
 CONFIG: dict[str, Any] = {"log_level": "warning", "ws": "none", "http": TimeoutProtocol}
@@ -60,7 +60,7 @@ def server_for(folder: Path, *, visited_from: str = "", is_demo: bool = False, v
     """On a data folder; on another bench, a visitor's way back."""
     app = create_app(folder)
     app.state.visited_from, app.state.is_demo = visited_from, is_demo
-    app.state.visit = None if visited_from else DemoServer(_visited)
+    app.state.visit = None if visited_from else Visits(_visited)
     app.state.sharing = None if visited_from else Sharing(listen, partial(_shared, app))
     logs.install(verbose=verbose)
     give_back()

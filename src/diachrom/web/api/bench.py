@@ -1,12 +1,13 @@
 """The bench by script: its bottles, recipes, plans, orders, sessions and log, read and written."""
 
+from collections.abc import Callable
 from typing import Annotated
 
 from fastapi import APIRouter, Depends, Header, HTTPException, Query, Request
 from fastapi.responses import Response
+from pydantic import BaseModel
 
 from diachrom import clock
-from diachrom.store.script_answers import Answered
 from diachrom.web.api.routes import REFUSALS
 from diachrom.web.kit.dependencies import OpenStore, RowId
 from diachrom.web.kit.guard import asker, device_name, may_write
@@ -27,14 +28,19 @@ from diachrom.work.api.bench_documents import (
     SessionAnswer,
     SessionsAnswer,
 )
-from diachrom.work.api.bench_writing import CREATED, DONE, EntrySent, LineSent, PressSent, RecipeSent
+from diachrom.work.api.bench_writing import EntrySent, LineSent, PressSent, RecipeSent
 
 router = APIRouter(prefix="/api", responses=REFUSALS)
 Wanted = Annotated[Asked, Query()]
 
 
-async def _writing(
+Write = Callable[[], BaseModel]
+Once = Callable[[Write], Response]
+
+
+async def _once(
     request: Request,
+    store: OpenStore,
     key: Annotated[
         str,
         Header(
@@ -42,18 +48,22 @@ async def _writing(
             description="of your own choice, another for each: what is sent again with it is done once",
         ),
     ] = "",
-) -> bench_writing.Request:
+) -> Once:
+    """Does what a route writes, once, and answers with the status that it declares."""
     if not may_write(request):
         raise HTTPException(403, say("This key reads only. One that writes is made at On the network."))
     asked = f"{request.method} {request.url.path}\n".encode() + await request.body()
-    return bench_writing.Request(asker(request), key, asked)
+    status = request.scope["route"].status_code or 200
+
+    def once(write: Write) -> Response:
+        sent = bench_writing.Request(asker(request), key, asked)
+        answered = bench_writing.once(store, sent, write, status=status)
+        return Response(answered.body, answered.status, media_type="application/json")
+
+    return once
 
 
-Writes = Annotated[bench_writing.Request, Depends(_writing)]
-
-
-def _answer(answered: Answered) -> Response:
-    return Response(answered.body, answered.status, media_type="application/json")
+Writes = Annotated[Once, Depends(_once)]
 
 
 @router.get("/bottles", operation_id="bottles", summary="The bottles on the shelf")
@@ -72,15 +82,12 @@ def bottle(store: OpenStore, number: RowId, asked: Wanted) -> BottleAnswer:
     "/bottles/{number}/ledger",
     operation_id="enter_in_ledger",
     summary="Enter what happened to a bottle",
-    status_code=CREATED,
+    status_code=201,
     response_model=BottleAnswer,
 )
-def enter(store: OpenStore, number: RowId, sent: LineSent, request: Writes) -> Response:
+def enter(store: OpenStore, number: RowId, sent: LineSent, once: Writes) -> Response:
     """Bought, poured, spilled, thrown away, or corrected to what is left. The shelf's Undo takes it back."""
-    at = clock.now()
-    return _answer(
-        bench_writing.once(store, request, lambda: bench_writing.ledger_line(store, number, sent, at=at)),
-    )
+    return once(lambda: bench_writing.ledger_line(store, number, sent, at=clock.now()))
 
 
 @router.get("/recipes", operation_id="recipes", summary="The recipes, each as it is now")
@@ -99,26 +106,24 @@ def recipe(store: OpenStore, number: RowId, asked: Wanted) -> RecipeAnswer:
     "/recipes",
     operation_id="save_recipe",
     summary="Save a new recipe",
-    status_code=CREATED,
+    status_code=201,
     response_model=RecipeAnswer,
 )
-def save_recipe(store: OpenStore, sent: RecipeSent, request: Writes) -> Response:
+def save_recipe(store: OpenStore, sent: RecipeSent, once: Writes) -> Response:
     """A new recipe. Its page's Retire takes it back."""
-    at = clock.now()
-    return _answer(bench_writing.once(store, request, lambda: bench_writing.recipe(store, sent, at=at)))
+    return once(lambda: bench_writing.recipe(store, sent, at=clock.now()))
 
 
 @router.post(
     "/recipes/{number}",
     operation_id="save_version",
     summary="Save the next version of a recipe",
-    status_code=CREATED,
+    status_code=201,
     response_model=RecipeAnswer,
 )
-def save_version(store: OpenStore, number: RowId, sent: RecipeSent, request: Writes) -> Response:
+def save_version(store: OpenStore, number: RowId, sent: RecipeSent, once: Writes) -> Response:
     """The next version of a recipe; those before it stay."""
-    at = clock.now()
-    return _answer(bench_writing.once(store, request, lambda: bench_writing.recipe(store, sent, number, at=at)))
+    return once(lambda: bench_writing.recipe(store, sent, number, at=clock.now()))
 
 
 @router.get("/plans", operation_id="plans", summary="The plans of baits")
@@ -133,26 +138,22 @@ def plan(store: OpenStore, number: RowId) -> PlanDocument:
     return bench_reading.plan_of(store, number)
 
 
-@router.post(
-    "/plans", operation_id="bring_plan", summary="Bring a new plan", status_code=CREATED, response_model=PlanKept
-)
-def bring_plan(store: OpenStore, sent: PlanDocument, request: Writes) -> Response:
+@router.post("/plans", operation_id="bring_plan", summary="Bring a new plan", status_code=201, response_model=PlanKept)
+def bring_plan(store: OpenStore, sent: PlanDocument, once: Writes) -> Response:
     """A new plan out of a document. Its page's Put away takes it back."""
-    at = clock.now()
-    return _answer(bench_writing.once(store, request, lambda: bench_writing.plan(store, sent, at=at)))
+    return once(lambda: bench_writing.plan(store, sent, at=clock.now()))
 
 
 @router.post(
     "/plans/{number}",
     operation_id="change_plan",
     summary="Change a plan to a document",
-    status_code=CREATED,
+    status_code=201,
     response_model=PlanKept,
 )
-def change_plan(store: OpenStore, number: RowId, sent: PlanDocument, request: Writes) -> Response:
+def change_plan(store: OpenStore, number: RowId, sent: PlanDocument, once: Writes) -> Response:
     """A plan becomes as the document has it, in one step that its page's Undo takes back."""
-    at = clock.now()
-    return _answer(bench_writing.once(store, request, lambda: bench_writing.plan(store, sent, number, at=at)))
+    return once(lambda: bench_writing.plan(store, sent, number, at=clock.now()))
 
 
 @router.get("/orders", operation_id="orders", summary="The orders, open and done")
@@ -179,12 +180,10 @@ def session(store: OpenStore, number: RowId, asked: Wanted) -> SessionAnswer:
     summary="Press what happens at the bench",
     response_model=SessionAnswer,
 )
-def press(store: OpenStore, number: RowId, sent: PressSent, request: Writes, who: Request) -> Response:
+def press(store: OpenStore, number: RowId, sent: PressSent, once: Writes, who: Request) -> Response:
     """Something happens at the bench: a drop, the next step. A press of back, undo or unsay takes it back, as there."""
     by = device_name(who)
-    return _answer(
-        bench_writing.once(store, request, lambda: bench_writing.press(store, number, sent, by=by), status=DONE)
-    )
+    return once(lambda: bench_writing.press(store, number, sent, by=by))
 
 
 @router.get("/log", operation_id="log", summary="The log of what was finished")
@@ -197,10 +196,9 @@ def log(store: OpenStore, asked: Wanted) -> LogAnswer:
     "/log",
     operation_id="enter_in_log",
     summary="Enter a bait that was painted elsewhere",
-    status_code=CREATED,
+    status_code=201,
     response_model=LogEntry,
 )
-def enter_in_log(store: OpenStore, sent: EntrySent, request: Writes) -> Response:
+def enter_in_log(store: OpenStore, sent: EntrySent, once: Writes) -> Response:
     """A batch that was painted before, or elsewhere."""
-    at = clock.now()
-    return _answer(bench_writing.once(store, request, lambda: bench_writing.log_entry(store, sent, at=at)))
+    return once(lambda: bench_writing.log_entry(store, sent, at=clock.now()))

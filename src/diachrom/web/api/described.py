@@ -1,5 +1,6 @@
 """The OpenAPI description: every property in words with its unit, two examples a document, where it is served."""
 
+import re
 from copy import copy
 from typing import Any
 
@@ -206,6 +207,14 @@ EXAMPLES: dict[str, dict[str, Any]] = {
         "an opaque that hides": {"kind": "opaque", "srgb": "#445533", "hides": 0.9},
     },
 }
+
+
+_OUT = [re.compile(re.sub(r"\\{\w+\\}", "[^/]+", re.escape(path))) for path in FILES]
+
+
+def goes_out(path: str) -> bool:
+    """Whether a file goes out there, or this description itself."""
+    return path == "/openapi.json" or any(known.fullmatch(path) for known in _OUT)
 
 
 class FileAnswer(Response):

@@ -47,6 +47,7 @@ MaybeFormRowId = Annotated[int | None, Form(ge=0, le=LARGEST_NUMBER)]
 WholeNumber = Annotated[int, Query(ge=-LARGEST_NUMBER, le=LARGEST_NUMBER)]  # beyond it the store has no numbers
 MaybeRowId = Annotated[int | None, Query(ge=0, le=LARGEST_NUMBER)]
 Numbers = Annotated[list[int] | None, Query()]
+FormNumbers = Annotated[list[int] | None, Form()]
 OpenStore = Annotated[Store, Depends(_store)]
 
 

@@ -86,12 +86,14 @@ def scale_panel(devices: Devices, key: str = SCALE) -> DevicePanel:
     with devices.scale(key) as scale:
         panel = DevicePanel(key, scale.words, "scale", say("unplugged"), simulated=scale.simulated)
         if not scale.plugged:
-            return replace(panel, plugged=False)
+            return replace(panel, plugged=False, ask_again_s=None if scale.simulated else LATER_S)
         try:
             grams, stable = scale.now()
         except InstrumentError as error:
             return replace(panel, state=str(error), can_calibrate=True, ask_again_s=SOON_S)
-    said, again = (say("stands still"), None) if stable else (say("settling"), SOON_S)
+    said = say("stands still") if stable else say("settling")
+    # A hand puts things on a real scale; on a simulated one only this program does.
+    again = None if stable and scale.simulated else SOON_S
     shown = quantity(grams, ".2f", "g")
     return replace(panel, state=said, ready=stable, shows=shown, can_calibrate=True, ask_again_s=again)
 

@@ -99,10 +99,12 @@ class Guard:
         *,
         device_of: DeviceOf,
         script_of: DeviceOf,
+        goes_out: Callable[[str], bool],
     ) -> None:
         """`refuse` dresses a status, a sentence and what it is about for whoever asked; `device_of` knows the tokens of
-        devices that were let in, `script_of` the keys of scripts."""
+        devices that were let in, `script_of` the keys of scripts; `goes_out` tells the paths of files that do."""
         self.app, self.refuse, self.names, self.device_of, self.script_of = app, refuse, names, device_of, script_of
+        self.goes_out = goes_out
         self._costly = 0
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
@@ -180,8 +182,7 @@ class Guard:
                 "Authorization",
             )
         path = scope["path"]
-        is_file = scope["method"] in SAFE and "." in path.rpartition("/")[2]
-        if not (path.startswith("/api/") or is_file):
+        if not (path.startswith("/api/") or (scope["method"] in SAFE and self.goes_out(path))):
             return 403, say("A key opens /api/ and files, not pages."), "path"
         return None
 

@@ -13,6 +13,7 @@ from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import GivenForm, OpenStore, Text, now_at
 from diachrom.web.kit.devices import scale_panel
 from diachrom.web.kit.frame import frame
+from diachrom.web.kit.guard import at_machine
 from diachrom.web.kit.pages import render
 from diachrom.words import say, when
 from diachrom.work.kit import airbrushes, bench_settings, colour_words, devices
@@ -82,6 +83,8 @@ def connect(request: Request, store: OpenStore, given: GivenForm) -> Response:
     """Connect a scale, or let simulated devices be shown."""
     own = {key: value for key, value in given.items() if key in DEVICES}
     try:
+        if not at_machine(request):
+            raise InvalidInput(say("Devices are connected at the machine itself."), field="scale_port")
         chosen = bench_settings.change(store, own)
     except InvalidInput as error:
         return _page(request, store, bench_settings.read(store), str(error), 422)

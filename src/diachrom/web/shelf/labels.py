@@ -2,16 +2,17 @@
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from urllib.parse import urlencode
 
 from fastapi import APIRouter, Request
 from fastapi.responses import Response
 from markupsafe import Markup
 
 from diachrom.core.film.kinds import KINDS
-from diachrom.errors import InvalidInput
-from diachrom.web.kit.answers import code_for
+from diachrom.core.shelf.label_sheet import PAGES_MM, LabelSheet
+from diachrom.web.kit.answers import code_for, go
 from diachrom.web.kit.choices import Choice
-from diachrom.web.kit.dependencies import Numbers, OpenStore, WholeNumber
+from diachrom.web.kit.dependencies import FormNumbers, GivenForm, Numbers, OpenStore, WholeNumber
 from diachrom.web.kit.formatting import short_day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
@@ -23,7 +24,6 @@ from diachrom.work.kit.opened import Store
 from diachrom.work.mix.contents import contents
 from diachrom.work.recipes import recipe_list
 from diachrom.work.shelf import label_sheets
-from diachrom.work.shelf.label_sheets import LabelSheet
 from diachrom.work.shelf.on_shelf import OnShelf, on_shelf, seen
 from diachrom.work.shelf.shelf_index import WantedBottles, find
 
@@ -51,30 +51,19 @@ PX = 96 / 25.4  # of a style sheet in a millimetre
 
 
 @dataclass(frozen=True)
-class PlacedLabel:
-    """A label's place on its page, px; none where it is an outline of the test."""
-
-    x: float
-    y: float
-    label: LabelView | None
-
-
-@dataclass(frozen=True)
 class LabelsPage:
     sheet: LabelSheet
-    width: float  # of a label, px; its page's
+    width: float  # of a label, px
     height: float
-    page: tuple[float, float]
+    page: tuple[float, float]  # wide, high, px
     small: bool  # a label without room for more than name, number and code
-    pages: Sequence[Sequence[PlacedLabel]]
+    sheets: Sequence[Sequence[tuple[float, float, LabelView | None]]]  # left, top, px; no label where it is a test
     count: int
     fields: Sequence[tuple[str, str, str]]  # key, words, value
-    papers: Sequence[Choice]
     test: bool
-    first: int  # the label of the first sheet that is printed first, from 1
+    first: int  # the place of the first sheet at which printing begins, from 1
     query: str
     bottles: Sequence[int]
-    said: str
 
 
 @router.get("/shelf/labels")
@@ -87,51 +76,38 @@ def labels(
     test: bool = False,
 ) -> Response:
     """Of these bottles, or of those that a search finds, on sheets as they are bought."""
-    said = ""
-    try:
-        sheet = label_sheets.now(store)
-        if "columns" in request.query_params:
-            sheet = label_sheets.of(dict(request.query_params))
-            label_sheets.keep(store, sheet)
-    except InvalidInput as error:
-        said = str(error)
+    sheet = label_sheets.now(store)
     if bottle:
         rows = list(on_shelf(store, bottle[:MOST_LABELS]).values())
     else:
         rows = seen(store, [one.bottle for one in find(store, WantedBottles(q[:200])).rows[:MOST_LABELS]])
-    views = [_label(request, store, row) for row in rows]
-    first = min(max(first, 1), sheet.count)
-    places = list(sheet.places())
-    if test:
-        pages = [[PlacedLabel(PX * x, PX * y, None) for x, y in places]]
-    else:
-        filled: list[LabelView | None] = [None] * (first - 1) + list(views)
-        pages = [
-            [
-                PlacedLabel(PX * x, PX * y, view)
-                for (x, y), view in zip(places, filled[at : at + sheet.count], strict=False)
-                if view is not None
-            ]
-            for at in range(0, len(filled), sheet.count)
-        ]
-    wide, high = label_sheets.PAGES[sheet.page]
+    views = [] if test else [_label(request, store, row) for row in rows]
+    laid_out = sheet.laid_out([None] * sheet.count, 1) if test else sheet.laid_out(views, first)
+    wide, high = PAGES_MM[sheet.page]
     page = LabelsPage(
         sheet=sheet,
         width=PX * sheet.width_mm,
         height=PX * sheet.height_mm,
         page=(PX * wide, PX * high),
         small=sheet.height_mm < SMALL_MM[1] or sheet.width_mm < SMALL_MM[0],
-        pages=pages,
-        count=len(views),
-        fields=[(key, words, f"{getattr(sheet, key):g}") for key, words in label_sheets.WORDS.items()],
-        papers=PAPERS,
+        sheets=[[(PX * x, PX * y, label) for x, y, label in own] for own in laid_out],
+        count=len(rows),
+        fields=[(key, words, quantity(value, "g")) for key, words, value in label_sheets.fields(sheet)],
         test=test,
-        first=first,
+        first=min(max(first, 1), sheet.count),
         query=q,
         bottles=bottle or (),
-        said=said,
     )
-    return render("shelf/labels.html", page=page, frame=frame(request, store, "shelf"))
+    return render("shelf/labels.html", page=page, papers=PAPERS, frame=frame(request, store, "shelf"))
+
+
+@router.post("/shelf/labels")
+def lay_out(request: Request, store: OpenStore, given: GivenForm, bottle: FormNumbers = None) -> Response:
+    """On another sheet, which is remembered; or its test."""
+    label_sheets.keep(store, given)
+    asked = [("bottle", str(number)) for number in bottle or ()]
+    asked += [(key, given[key]) for key in ("q", "first", "test") if given.get(key)]
+    return go(request, f"/shelf/labels?{urlencode(asked)}")
 
 
 def _label(request: Request, store: Store, row: OnShelf) -> LabelView:

@@ -7,7 +7,6 @@ from diachrom import clock
 from diachrom.store import bottles, log, plans, recipes, sessions
 from diachrom.store.bottles import Bottle, StockEntry
 from diachrom.store.log import Entry
-from diachrom.store.orders import Order
 from diachrom.store.recipes import Version
 from diachrom.store.sessions import Session
 from diachrom.work.api.bench_documents import (
@@ -175,7 +174,7 @@ def orders_of(connection: sqlite3.Connection, asked: Asked) -> OrdersAnswer:
 
 
 def _order(one: ordering.Listed) -> OrderDocument:
-    order: Order = one.order
+    order = one.order
     lines = [
         OrderLineDocument(line=line.id, plan=line.plan, version=line.version, ordered=line.ordered, baits=line.baits)
         for line in one.lines

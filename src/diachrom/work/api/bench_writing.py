@@ -36,7 +36,6 @@ from diachrom.work.plan import plans
 from diachrom.work.plan.painting import recipe_numbers
 from diachrom.work.shelf import stock
 
-CREATED, DONE = 201, 200
 LONGEST_KEY = 200
 LEDGER = Literal["bought", "poured", "spilled", "thrown away", "corrected"]
 
@@ -140,9 +139,7 @@ class Request:
         return hashlib.sha256(self.asked).hexdigest()
 
 
-def once(
-    connection: sqlite3.Connection, request: Request, write: Callable[[], BaseModel], *, status: int = CREATED
-) -> Answered:
+def once(connection: sqlite3.Connection, request: Request, write: Callable[[], BaseModel], *, status: int) -> Answered:
     """Write, and keep what was answered together with it; or the answer of before. Raises InvalidInput for a key that
     stood with another request, and what `write` raises."""
     if len(request.key) > LONGEST_KEY or not request.key.isprintable():
@@ -169,12 +166,12 @@ def recipe(connection: sqlite3.Connection, sent: RecipeSent, number: int | None 
     PaintNotFound, RecipeNotFound, InvalidInput."""
     draft = _draft(connection, sent)
     newest = None if number is None else recipes.version(connection, number)
-    if newest is None or newest.draft.kept() != draft:
-        made = recipes.new_recipe(connection) if newest is None else newest.recipe
-        parent = None if newest is None else newest.version
-        number = recipes.add_version(connection, draft, recipe=made, parent_version=parent, at=at).recipe
-    assert number is not None
-    return bench_reading.recipe_of(connection, number, Asked(newest=True, limit=1))
+    if newest is None:
+        made = recipes.new_recipe(connection)
+        newest = recipes.add_version(connection, draft, recipe=made, parent_version=None, at=at)
+    elif newest.draft.kept() != draft:
+        newest = recipes.add_version(connection, draft, recipe=newest.recipe, parent_version=newest.version, at=at)
+    return bench_reading.recipe_of(connection, newest.recipe, Asked(newest=True, limit=1))
 
 
 def _draft(connection: sqlite3.Connection, sent: RecipeSent) -> Draft:

@@ -131,11 +131,12 @@ class Devices:
         self.readers, self.scales, self.camera, self.hygrometers = readers, scales, camera, hygrometers
         self._lock = threading.RLock()
         self._serial: SerialScale | None = None
+        self._connecting = threading.Lock()  # nobody waits for it while another weighs
 
     def at(self, *, simulated: bool, port: str, speed: int) -> "Devices":
         """Those that stand at a bench: a scale at its line, "" for none; those that only pretend to measure where they
         were asked for."""
-        with self._lock:
+        with self._connecting:
             if self._serial is not None and (self._serial.port, self._serial.speed) != (port, speed):
                 self._serial.close()
                 self._serial = None

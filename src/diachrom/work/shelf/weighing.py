@@ -5,13 +5,12 @@ from collections.abc import Mapping
 
 from pydantic import TypeAdapter
 
-from diachrom.core.shelf.keeping import density
 from diachrom.errors import InvalidInput
-from diachrom.store import bottles, kept, paints, settings
+from diachrom.store import bottles, kept, settings
 from diachrom.store.bottles import Bottle
 from diachrom.store.connection import writing
 from diachrom.words import quantity, say
-from diachrom.work.shelf import stock
+from diachrom.work.shelf import droppers, stock
 
 KEY = "empty_bottles"
 GRAMS = TypeAdapter(dict[str, kept.Number])
@@ -31,12 +30,11 @@ def empty_g(connection: sqlite3.Connection, bottle: Bottle) -> float | None:
     return _known(connection).get(_make(bottle))
 
 
-def left_by_weight(connection: sqlite3.Connection, number: int, *, grams: float, empty: float, at: str) -> float:
-    """Enter what is left, in ml, which is answered; the empty bottle's weight is remembered for all that are like it.
+def left_by_weight(connection: sqlite3.Connection, number: int, *, grams: float, empty: float, at: str) -> None:
+    """Enter what is left; the empty bottle's weight is remembered for all that are like it.
     Raises BottleNotFound, InvalidInput."""
     bottle = bottles.one(connection, number)
-    per_ml = paints.record(connection, bottle.paint_id).density or density(bottle.kind)
-    left = (grams - empty) / per_ml
+    left = (grams - empty) / droppers.see(connection, number).density
     if left < -SLACK * bottle.size_ml:
         raise InvalidInput(
             say(
@@ -60,4 +58,3 @@ def left_by_weight(connection: sqlite3.Connection, number: int, *, grams: float,
         text = GRAMS.dump_json({**_known(connection), _make(bottle): empty}).decode()
         settings.put(connection, {KEY: text})
         stock.correct(connection, number, left, at=at)
-    return left

@@ -19,7 +19,7 @@ def _demo(folder: Path) -> None:
     fill(folder)
 
 
-class DemoServer:
+class Visits:
     """Each begins with its first visitor and ends with the server that it was begun from; then its folder is gone."""
 
     def __init__(self, serve: Serve) -> None:
@@ -34,7 +34,7 @@ class DemoServer:
                 while len(self._open) >= MOST:
                     self._open.pop(next(iter(self._open)))[0].close()
                 with ExitStack() as begun:
-                    folder = Path(begun.enter_context(TemporaryDirectory(prefix="diachrom-demo-")))
+                    folder = Path(begun.enter_context(TemporaryDirectory(prefix="diachrom-visit-")))
                     put(folder)
                     address = begun.enter_context(self._serve(folder, back, which == DEMO))
                     self._open[which] = begun.pop_all(), address
