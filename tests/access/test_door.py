@@ -14,7 +14,6 @@ from diachrom.errors import InvalidInput, NotFound
 from diachrom.store import backups, settings
 from diachrom.store.connection import connected, database, writing
 from diachrom.store.whole import names
-from diachrom.web.access.scan import place_of
 from diachrom.web.app import create_app
 from diachrom.web.kit import timeouts
 from diachrom.web.server import running
@@ -22,6 +21,7 @@ from diachrom.work.access import auth, certificate
 from diachrom.work.access.auth import Auth, TooSoon
 from diachrom.work.files.backups import restore
 from diachrom.work.kit import bench_settings
+from diachrom.work.kit.code_photos import pointed
 
 AT = "2026-11-27T10:00:00+00:00"
 WORDS = "four plain words here"
@@ -331,7 +331,8 @@ def test_the_authority_is_given_to_anybody_and_what_a_device_kept_goes_when_it_i
     ],
 )
 def test_a_code_leads_to_a_page_of_this_bench_or_nowhere(text, path):
-    assert place_of(text) == path
+    told = pointed(text)
+    assert (told and told.path) == path
 
 
 def test_connections_that_never_ask_keep_nobody_out(bench, monkeypatch):

@@ -7,7 +7,16 @@ pytestmark = pytest.mark.sweep
 
 PAGES = (
     *("/mix", "/pour", "/family", "/amounts", "/compare", "/recipes", "/recipes/10", "/match", "/trainer"),
-    *("/shelf", "/shelf/new", "/shelf/start", "/shelf/start/next", "/shelf/shopping", "/shelf-sheets", "/files"),
+    *(
+        "/shelf",
+        "/shelf/new",
+        "/shelf/start",
+        "/shelf/start/next",
+        "/shelf/shopping",
+        "/shelf/here",
+        "/shelf-sheets",
+        "/files",
+    ),
     *("/bottles/22", "/bottles/22/change", "/bottles/22/drops", "/paints/rav-nype", "/paints/rav-nype/substitutes"),
     *("/contrast-cards/1", "/test-cards", "/learning", "/record", "/terms", "/settings"),
     *(

@@ -28,7 +28,16 @@ AT = "2026-11-25T10:00:00+00:00"
 MOST, MORE = 25, 14
 PAGES = (
     *("/mix", "/mix/next", "/mix/find?q=rav", "/pour", "/family", "/amounts", "/compare"),
-    *("/shelf", "/shelf/new", "/shelf/labels", "/shelf/shopping", "/bottles/1", "/bottles/1/drops", "/files"),
+    *(
+        "/shelf",
+        "/shelf/new",
+        "/shelf/labels",
+        "/shelf/shopping",
+        "/shelf/here",
+        "/bottles/1",
+        "/bottles/1/drops",
+        "/files",
+    ),
     *("/match", "/match/found", "/recipes", "/recipes/10", "/recipes/cards", "/learning", "/record", "/trainer"),
     *("/test-cards", "/test-cards/18", "/test-cards/18/sheet", "/contrast-cards/1", "/paints/rav-gull"),
     *("/paints/rav-gull/effects?before=1&after=1", "/shelf-sheets", "/shelf-sheets/1", "/shelf-sheets/1/sheet"),

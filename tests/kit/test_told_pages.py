@@ -19,7 +19,15 @@ from diachrom.work.shelf import keeping
 AT = "2026-11-26T10:00:00+00:00"
 PAGES = (
     *("/mix", "/pour", "/amounts", "/compare", "/family", "/recipes", "/recipes/10", "/match", "/shelf", "/shelf/new"),
-    *("/shelf/shopping", "/bottles/18", "/bottles/18/change", "/bottles/18/drops", "/paints/rav-gull", "/files"),
+    *(
+        "/shelf/shopping",
+        "/shelf/here",
+        "/bottles/18",
+        "/bottles/18/change",
+        "/bottles/18/drops",
+        "/paints/rav-gull",
+        "/files",
+    ),
     *("/contrast-cards/1", "/test-cards", "/test-cards/18", "/record", "/shelf-sheets", "/orders", "/orders/1"),
     *("/orders/1/paint", "/orders/1/print", "/orders/bench", "/plan", "/plan/1?layer=1", "/plan/1/checks"),
     *(

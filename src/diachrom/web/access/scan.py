@@ -1,7 +1,5 @@
 """A code read by the camera or out of a photo leads to the page that it was printed for."""
 
-import re
-
 from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
@@ -16,25 +14,23 @@ from diachrom.work.shelf.shelf_index import index
 
 router = APIRouter(include_in_schema=False)
 MOST = 60  # codes of one photo
-PLACES = ("bottles", "recipes", "test-cards", "contrast-cards", "shelf-sheets", "bench", "log", "orders", "plan")
 
 
 @router.get("/scan")
 def show(request: Request, store: OpenStore, found: str = "") -> Response:
     """With what a photo of several codes has led to."""
-    paths = [path for one in found.split()[:MOST] if (path := place_of(one)) is not None]
+    places = [place for one in found.split()[:MOST] if (place := code_photos.pointed(one)) is not None]
     # Each with its page's words.
     names = {row.bottle.id: row.bottle.full_name for row in index(store).rows}
     words = []
-    for path in paths:
-        sort, number = path.split("/")[1:3]
-        name = names.get(int(number), "") if sort == "bottles" else ""
+    for place in places:
+        name = names.get(place.number, "") if place.sort == "bottles" else ""
         words.append(
             (
-                path,
-                say("{name}, bottle {number}", name=name, number=number)
+                place.path,
+                say("{name}, bottle {number}", name=name, number=place.number)
                 if name
-                else f"{sort[:-1].replace('-', ' ')} {number}",
+                else f"{place.sort[:-1].replace('-', ' ')} {place.number}",
             )
         )
     return render("access/scan.html", found=words, frame=frame(request, store, "settings"))
@@ -45,14 +41,7 @@ def read(request: Request, photo: Upload) -> Response:
     """To the page of the code; of several codes, to a choice."""
     name = (photo.filename or say("the photo"))[:80]
     told = code_photos.read(name, photo.file.read())
-    paths = list(dict.fromkeys(path for text in told if (path := place_of(text)) is not None))
+    paths = list(dict.fromkeys(place.path for text in told if (place := code_photos.pointed(text)) is not None))
     if not paths:
         raise BadFile(name, say("its code says '{told}', which is no page of this bench.", told=told[0][:60]))
     return go(request, paths[0] if len(paths) == 1 else f"/scan?found={'+'.join(paths[:MOST])}")
-
-
-def place_of(text: str) -> str | None:
-    """The path of a page: whatever address a label was printed with, it is this bench's own page that is meant."""
-    path = re.sub(r"^[a-z]+://[^/]*", "", text) if "://" in text else text.strip().replace(" ", "/")
-    found = re.fullmatch(rf"/?({'|'.join(PLACES)})/(\d{{1,9}})(/[a-z-]{{1,20}})?", path.partition("?")[0])
-    return f"/{found[1]}/{found[2]}{found[3] or ''}" if found else None
