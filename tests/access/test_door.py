@@ -21,7 +21,7 @@ from diachrom.work.access import auth, certificate
 from diachrom.work.access.auth import Auth, TooSoon
 from diachrom.work.files.backups import restore
 from diachrom.work.kit import bench_settings
-from diachrom.work.kit.code_photos import pointed
+from diachrom.work.kit.code_photos import place_of
 
 AT = "2026-11-27T10:00:00+00:00"
 WORDS = "four plain words here"
@@ -331,8 +331,8 @@ def test_the_authority_is_given_to_anybody_and_what_a_device_kept_goes_when_it_i
     ],
 )
 def test_a_code_leads_to_a_page_of_this_bench_or_nowhere(text, path):
-    told = pointed(text)
-    assert (told and told.path) == path
+    place = place_of(text)
+    assert (place and place.path) == path
 
 
 def test_connections_that_never_ask_keep_nobody_out(bench, monkeypatch):

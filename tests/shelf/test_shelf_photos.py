@@ -1,6 +1,7 @@
 """A whole shelf in a photo: labels of 15 mm on round bottles, some turned aside; what is missing is told."""
 
 import io
+import json
 
 import cv2
 import numpy as np
@@ -76,9 +77,9 @@ def test_what_is_missing_of_the_places_in_the_photo_is_told_and_photos_add_up(st
         bottles.change(store, gone.id, retired=1)
     labels = [f"http://x.example/bottles/{one.id}" for one in here[:3]] + [f"bottles {gone.id}", "what is that"]
     assert "No label" not in client.get("/shelf/here").text
-    files = [("photo", ("one.jpg", photographed(labels, columns=3), "image/jpeg"))]
-    files.append(("photo", ("two.jpg", photographed([f"bottles {here[3].id}"], columns=1), "image/jpeg")))
-    assert client.post("/shelf/here", files=files, follow_redirects=False).status_code == 303
+    for photo in (photographed(labels, columns=3), photographed([f"bottles {here[3].id}"], columns=1)):
+        sent = {"photo": ("shelf.jpg", photo, "image/jpeg")}
+        assert client.post("/shelf/here", files=sent, follow_redirects=False).status_code == 303
     told = shelf_photos.counted(store)
     assert {row.bottle.id for row in told.here} == {one.id for one in here}
     assert [row.bottle.id for row in told.missing] == [missed.id]
@@ -107,3 +108,29 @@ def test_what_is_no_photo_is_refused_and_what_was_kept_wrongly_takes_no_page_dow
     page = client.get("/shelf/here")
     assert page.status_code == 200
     assert "no longer kept" in page.text
+
+
+def kept(photos):
+    return {shelf_photos.KEY: json.dumps(photos)}
+
+
+def test_what_is_here_though_empty_and_what_was_not_read_is_told(store, client):
+    empty, other = (one for one in bottles.every(store) if one.paint_id != WATER and one.recipe is None and one.id < 3)
+    corners = [[0.1, 0.1], [0.2, 0.1], [0.2, 0.2], [0.1, 0.2]]
+    labels = [{"text": text, "corners": corners} for text in (f"bottles {empty.id}", "")]
+    with writing(store):
+        bottles.change(store, empty.id, place="rack", state="empty")
+        bottles.change(store, other.id, place="rack")
+        settings.put(store, kept([{"photo": 7, "labels": labels}]))
+    page = client.get("/shelf/here").text
+    assert "Here, though written down as empty" in page
+    assert "1 label was seen and could not be read" in page
+    assert f"{empty.full_name}, No. {empty.id}" in page
+
+
+def test_more_photos_than_can_be_are_refused_before_they_are_read(store, client):
+    with writing(store):
+        settings.put(store, kept([{"photo": number} for number in range(shelf_photos.MOST)]))
+    refused = client.post("/shelf/here", files={"photo": ("a.jpg", b"no photo", "image/jpeg")})
+    assert refused.status_code == 422
+    assert "At most 12 photos" in refused.text

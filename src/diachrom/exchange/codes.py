@@ -6,6 +6,7 @@ and no sense between them. Such a code is unrolled by a few turns and widths bef
 
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -22,10 +23,10 @@ SIZES = (1.0, 0.5, 0.25)  # at which a photo is looked at: what is blurred is re
 LARGER, TILE, OVERLAP = 2.0, 1500, 250  # and what is small where it is larger, a part after the other; pixels
 BENDS = [(turn, half) for half in (0.35, 0.5) for turn in (0.0, 0.25, -0.25, 0.5, -0.5)]  # radians on the bottle
 UNROLLED, BORDER = 200, 50  # pixels
-MOST_UNROLLED = 600  # of all codes of a photo
+MOST_UNROLLED = 300  # of all codes of a photo
 TRIES_OF_ONE = 4  # places at which the same code may have been seen
 LONGEST_TO_SHORT = 1.8  # of a code's sides: beyond it the corners are those of several
-SMALLEST = 25.0  # pixels across a code, below which there is nothing to unroll
+SMALLEST = 12.5  # pixels of a code's side, below which there is nothing to unroll
 OTHER_SIZE = 1.6  # times the usual one: what was seen is no label
 
 
@@ -65,9 +66,7 @@ def _seen(name: str, content: bytes) -> list[Code]:
 
 
 def _all_of(grey: Any) -> list[Code]:
-    """Each once; those that could not be read without those that are none."""
-    import cv2
-
+    """Each once; of those that could not be read the ones that may be labels."""
     known: dict[str, Code] = {}
     unread: list[Code] = []
     for code in _at_every_size(grey):
@@ -76,27 +75,30 @@ def _all_of(grey: Any) -> list[Code]:
         elif _across(code) > SMALLEST and _sides(code) < LONGEST_TO_SHORT:
             unread.append(code)
     tries: list[Code] = []
-    left = MOST_UNROLLED
+    looks = iter(range(MOST_UNROLLED))
     for code in sorted(unread, key=_across, reverse=True):
-        if _near(code, known.values()) or len([one for one in tries if _near(code, [one])]) >= TRIES_OF_ONE:
+        if _near(code, known.values()) or sum(_near(code, [tried]) for tried in tries) >= TRIES_OF_ONE:
             continue
         tries.append(code)
-        for points in _unrolled(cv2, grey, np.array(code.corners, dtype=np.float32)):
-            left -= 1
-            text = next((one.text for one in _looked(points) if one.text), "")
-            if text:
-                known.setdefault(text, replace(code, text=text))
-            if text or left <= 0:
-                break
-        if left <= 0:
-            break
-    usual = float(np.median([_across(code) for code in known.values() or tries])) if known or tries else 0.0
+        text = _text_round_bottle(grey, code, looks)
+        if text:
+            known.setdefault(text, replace(code, text=text))
+    sizes = [_across(code) for code in known.values() or tries]
     missed: list[Code] = []
     for code in tries:
-        alike = usual / OTHER_SIZE < _across(code) < usual * OTHER_SIZE
+        alike = 1 / OTHER_SIZE < _across(code) / float(np.median(sizes)) < OTHER_SIZE
         if alike and not _near(code, [*known.values(), *missed]):
             missed.append(code)
     return [*known.values(), *missed]
+
+
+def _text_round_bottle(grey: Any, code: Code, looks: Iterator[int]) -> str:
+    """What a code says once it is unrolled, "" where that does not help; as long as there are looks left."""
+    for points, _ in zip(_unrolled(grey, np.array(code.corners, dtype=np.float32)), looks, strict=False):
+        text = next((seen.text for seen in _looked(points) if seen.text), "")
+        if text:
+            return text
+    return ""
 
 
 def _at_every_size(grey: Any) -> Iterator[Code]:
@@ -118,40 +120,52 @@ def _looked(points: Any, scale: float = 1.0, start: tuple[int, int] = (0, 0)) ->
     import zxingcpp  # takes a while, and few need it
 
     wanted = zxingcpp.BarcodeFormats([zxingcpp.BarcodeFormat.QRCode])
-    for one in zxingcpp.read_barcodes(np.ascontiguousarray(points), formats=wanted, return_errors=True):
-        place = one.position
+    for found in zxingcpp.read_barcodes(np.ascontiguousarray(points), formats=wanted, return_errors=True):
+        place = found.position
         corners = [
             (start[0] + scale * corner.x, start[1] + scale * corner.y)
             for corner in (place.top_left, place.top_right, place.bottom_right, place.bottom_left)
         ]
-        yield Code(one.text if one.valid else "", corners)
+        yield Code(found.text if found.valid else "", corners)
 
 
-def _unrolled(cv2: Any, grey: Any, corners: Floats) -> Iterator[Any]:
+def _unrolled(grey: Any, corners: Floats) -> Iterator[Any]:
     """A code (4 corners) as it may have been before it was put round a bottle, which stands or lies."""
-    plane = np.array([[0, 0], [UNROLLED, 0], [UNROLLED, UNROLLED], [0, UNROLLED]], dtype=np.float32)
-    warp = cv2.getPerspectiveTransform(plane, corners)
-    flat = np.arange(-BORDER, UNROLLED + BORDER) + 0.5
+    import cv2
+
+    low, high = BORDER, BORDER + UNROLLED
+    square = np.array([[low, low], [high, low], [high, high], [low, high]], dtype=np.float32)
+    warp = cv2.getPerspectiveTransform(corners, square)
+    plane = cv2.warpPerspective(grey, warp, (high + BORDER, high + BORDER), flags=cv2.INTER_CUBIC)
     for lying in (False, True):
-        for turn, half in BENDS:
-            low, high = np.sin(turn - half), np.sin(turn + half)
-            round_it = np.clip(turn + half * (2 * flat / UNROLLED - 1), -np.pi / 2, np.pi / 2)
-            bent = (np.sin(round_it) - low) / (high - low) * UNROLLED
-            across, down = np.meshgrid(*((flat, bent) if lying else (bent, flat)))
-            far = warp[2, 0] * across + warp[2, 1] * down + warp[2, 2]
-            x, y = ((row[0] * across + row[1] * down + row[2]) / far for row in warp[:2])
-            yield cv2.remap(grey, x.astype(np.float32), y.astype(np.float32), cv2.INTER_CUBIC)
+        for bent, straight in _bends():
+            across, down = (straight, bent.T) if lying else (bent, straight.T)
+            yield cv2.remap(plane, np.ascontiguousarray(across), np.ascontiguousarray(down), cv2.INTER_LINEAR)
+
+
+@lru_cache(maxsize=1)
+def _bends() -> list[tuple[Any, Any]]:
+    """Columns at which a plane is read for each turn and width of a bottle, and those of the plane itself."""
+    straight = np.tile(np.arange(UNROLLED + 2 * BORDER, dtype=np.float32), (UNROLLED + 2 * BORDER, 1))
+    bends = []
+    for turn, half in BENDS:
+        left, right = np.sin(turn - half), np.sin(turn + half)
+        angle = turn + half * (2 * (straight - BORDER) / UNROLLED - 1)
+        bent = (np.sin(np.clip(angle, -np.pi / 2, np.pi / 2)) - left) / (right - left)
+        bends.append(((BORDER + UNROLLED * bent).astype(np.float32), straight))
+    return bends
 
 
 def _in_order(found: Iterable[Code]) -> list[Code]:
     """Each text once, from top to bottom."""
     order = sorted(found, key=lambda code: (code.corners[0][1], code.corners[0][0]))
-    return [code for at, code in enumerate(order) if not code.text or code.text not in {one.text for one in order[:at]}]
+    first = {code.text: code for code in reversed(order)}
+    return [code for code in order if not code.text or code is first[code.text]]
 
 
 def _across(code: Code) -> float:
-    """Half the way round it, px."""
-    return sum(_lengths(code)) / 2
+    """The mean of its sides, px."""
+    return sum(_lengths(code)) / 4
 
 
 def _sides(code: Code) -> float:
@@ -166,7 +180,7 @@ def _lengths(code: Code) -> list[float]:
 
 def _near(code: Code, others: Iterable[Code]) -> bool:
     """Whether it is one of these, seen somewhat elsewhere."""
-    middle, size = np.mean(code.corners, axis=0), _across(code) / 2
+    middle, size = np.mean(code.corners, axis=0), _across(code)
     return any(
-        np.linalg.norm(middle - np.mean(one.corners, axis=0)) < max(size, _across(one) / 2) / 2 for one in others
+        np.linalg.norm(middle - np.mean(other.corners, axis=0)) < max(size, _across(other)) / 2 for other in others
     )

@@ -1,6 +1,8 @@
 """Things that were brought and wait: files to be imported after a yes, photos to pick colours from."""
 
+import json
 import sqlite3
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from diachrom.errors import InvalidInput, NotFound
@@ -92,6 +94,15 @@ def photo(connection: sqlite3.Connection, number: int) -> Photo:
     if row is None:
         raise NotFound(say("There is no photo {number}: add it again.", number=number), field="photo")
     return Photo(*row)
+
+
+def sizes(connection: sqlite3.Connection, numbers: Sequence[int]) -> dict[int, tuple[int, int]]:
+    """Width and height of these photos, of those that are still kept."""
+    rows = connection.execute(
+        "SELECT id, width, height FROM photo WHERE id IN (SELECT value FROM json_each(:ids))",
+        {"ids": json.dumps(list(numbers))},
+    )
+    return {int(number): (int(width), int(height)) for number, width, height in rows}
 
 
 def replace_photo(connection: sqlite3.Connection, number: int, *, width: int, height: int, picture: bytes) -> None:

@@ -19,7 +19,7 @@ MOST = 60  # codes of one photo
 @router.get("/scan")
 def show(request: Request, store: OpenStore, found: str = "") -> Response:
     """With what a photo of several codes has led to."""
-    places = [place for one in found.split()[:MOST] if (place := code_photos.pointed(one)) is not None]
+    places = [place for one in found.split()[:MOST] if (place := code_photos.place_of(one)) is not None]
     # Each with its page's words.
     names = {row.bottle.id: row.bottle.full_name for row in index(store).rows}
     words = []
@@ -41,7 +41,7 @@ def read(request: Request, photo: Upload) -> Response:
     """To the page of the code; of several codes, to a choice."""
     name = (photo.filename or say("the photo"))[:80]
     told = code_photos.read(name, photo.file.read())
-    paths = list(dict.fromkeys(place.path for text in told if (place := code_photos.pointed(text)) is not None))
+    paths = list(dict.fromkeys(place.path for text in told if (place := code_photos.place_of(text)) is not None))
     if not paths:
         raise BadFile(name, say("its code says '{told}', which is no page of this bench.", told=told[0][:60]))
     return go(request, paths[0] if len(paths) == 1 else f"/scan?found={'+'.join(paths[:MOST])}")

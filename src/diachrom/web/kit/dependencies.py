@@ -41,7 +41,6 @@ def _store(request: Request) -> Iterator[Store]:
 
 Text = Annotated[str, Form()]
 Upload = Annotated[UploadFile, File()]
-Uploads = Annotated[list[UploadFile], File()]
 RowId = Annotated[int, InPath(ge=0, le=LARGEST_NUMBER)]
 FormRowId = Annotated[int, Form(ge=0, le=LARGEST_NUMBER)]
 MaybeFormRowId = Annotated[int | None, Form(ge=0, le=LARGEST_NUMBER)]

@@ -9,14 +9,14 @@ from fastapi.responses import Response
 from diachrom import clock
 from diachrom.store.bottles import Bottle
 from diachrom.web.kit.answers import go
-from diachrom.web.kit.dependencies import OpenStore, RowId, Uploads
+from diachrom.web.kit.dependencies import OpenStore, RowId, Upload
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.web.kit.swatches import Bead, bead
 from diachrom.words import listed, quantity, say, say_count
 from diachrom.work.shelf import shelf_photos
 from diachrom.work.shelf.on_shelf import OnShelf
-from diachrom.work.shelf.shelf_photos import Counted, Label, Shown
+from diachrom.work.shelf.shelf_photos import Counted, Label, PhotoSeen
 
 router = APIRouter(include_in_schema=False)
 
@@ -56,33 +56,32 @@ class HerePage:
     here: Sequence[HereRow]
     notes: Sequence[tuple[str, Sequence[tuple[int, str]]]]  # a sentence, and the bottles that it is of
     photos: Sequence[PhotoView]
-    most: int
+    code: str  # the size from which a code is read
     shelf: int  # bottles that may be looked for
 
 
 @router.get("/shelf/here")
 def show(request: Request, store: OpenStore) -> Response:
     """What the photos of the shelf tell."""
-    told = shelf_photos.counted(store)
-    wanted = len(told.here) + len(told.missing)
+    count = shelf_photos.counted(store)
+    wanted = len(count.here) + len(count.missing)
     page = HerePage(
-        figure=quantity(len(told.here), ".0f"),
+        figure=quantity(len(count.here), ".0f"),
         figure_words=say("of {wanted} bottles are here", wanted=wanted),
-        missing=[_row(row) for row in told.missing],
-        here=[_row(row) for row in told.here],
-        notes=list(_notes(told)),
-        photos=[_photo(one) for one in told.photos],
-        most=shelf_photos.MOST,
-        shelf=wanted + told.elsewhere,
+        missing=[_row(row) for row in count.missing],
+        here=[_row(row) for row in count.here],
+        notes=list(_notes(count)),
+        photos=[_photo(photo) for photo in count.photos],
+        code=quantity(shelf_photos.READ_FROM_MM, "g", "mm"),
+        shelf=wanted + count.elsewhere,
     )
     return render("shelf/here.html", page=page, frame=frame(request, store, "shelf"))
 
 
 @router.post("/shelf/here")
-def add(request: Request, store: OpenStore, photo: Uploads) -> Response:
-    """Photos more."""
-    for one in photo:
-        shelf_photos.add(store, (one.filename or say("the photo"))[:80], one.file.read(), at=clock.now())
+def add(request: Request, store: OpenStore, photo: Upload) -> Response:
+    """One photo more."""
+    shelf_photos.add(store, (photo.filename or say("the photo"))[:80], photo.file.read(), at=clock.now())
     return go(request, "/shelf/here")
 
 
@@ -106,11 +105,11 @@ def _row(row: OnShelf) -> HereRow:
     return HereRow(row.bottle.id, row.bottle.full_name, listed((where, left), " · "), bead(row))
 
 
-def _notes(told: Counted) -> Iterator[tuple[str, Sequence[tuple[int, str]]]]:
-    if told.unread:
+def _notes(count: Counted) -> Iterator[tuple[str, Sequence[tuple[int, str]]]]:
+    if count.unread and (count.missing or count.elsewhere):
         yield (
             say_count(
-                told.unread,
+                count.unread,
                 "{count} label was seen and could not be read. It is marked “?” in the photo: come closer, turn the"
                 " label to the front, and photograph it again.",
                 "{count} labels were seen and could not be read. They are marked “?” in the photos: come closer, turn"
@@ -118,22 +117,22 @@ def _notes(told: Counted) -> Iterator[tuple[str, Sequence[tuple[int, str]]]]:
             ),
             (),
         )
-    if told.empty:
-        yield say("Here, though written down as empty:"), _named(told.empty)
-    if told.retired:
-        yield say("Here, though taken off the shelf:"), _named(told.retired)
-    if told.strange:
+    if count.empty:
+        yield say("Here, though written down as empty:"), _named(count.empty)
+    if count.retired:
+        yield say("Here, though taken off the shelf:"), _named(count.retired)
+    if count.strange:
         yield (
             say(
                 "A code is of no bottle of this bench: {codes}.",
-                codes=listed((f"“{text[:60]}”" for text in told.strange[:5]), ", "),
+                codes=listed((f"“{text[:60]}”" for text in count.strange[:5]), ", "),
             ),
             (),
         )
-    if told.elsewhere and told.places:
+    if count.elsewhere and count.places:
         yield (
             say_count(
-                told.elsewhere,
+                count.elsewhere,
                 "{count} bottle stands in a place that no photo shows: photograph it too.",
                 "{count} bottles stand in places that no photo shows: photograph them too.",
             ),
@@ -145,20 +144,20 @@ def _named(bottles: Sequence[Bottle]) -> list[tuple[int, str]]:
     return [(one.id, one.full_name) for one in bottles]
 
 
-def _photo(one: Shown) -> PhotoView:
-    read = sum(bool(label.text) for label, _ in one.labels)
+def _photo(photo: PhotoSeen) -> PhotoView:
+    read = sum(bool(label.text) for label, _ in photo.labels)
     return PhotoView(
-        photo=one.photo,
-        width=one.width,
-        height=one.height,
-        letters=max(one.width, one.height) / 30,
-        marks=[_mark(one, label, bottle) for label, bottle in one.labels],
+        photo=photo.photo,
+        width=photo.width,
+        height=photo.height,
+        letters=max(photo.width, photo.height) / 30,
+        marks=[_mark(photo, label, bottle) for label, bottle in photo.labels],
         words=say_count(read, "{count} label read", "{count} labels read"),
     )
 
 
-def _mark(one: Shown, label: Label, bottle: Bottle | None) -> MarkView:
-    corners = [(x * one.width, y * one.height) for x, y in label.corners]
+def _mark(photo: PhotoSeen, label: Label, bottle: Bottle | None) -> MarkView:
+    corners = [(x * photo.width, y * photo.height) for x, y in label.corners]
     if bottle is not None:
         number, words = str(bottle.id), bottle.full_name
     elif label.text:

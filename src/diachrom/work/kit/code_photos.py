@@ -10,8 +10,8 @@ SORTS = ("bottles", "recipes", "test-cards", "contrast-cards", "shelf-sheets", "
 
 
 @dataclass(frozen=True)
-class Pointed:
-    """What a label or a card was printed for."""
+class Place:
+    """The page that a label or a card was printed for."""
 
     sort: str
     number: int
@@ -33,8 +33,8 @@ def seen(name: str, content: bytes) -> list[Code]:
     return codes.seen(name, content)
 
 
-def pointed(text: str) -> Pointed | None:
-    """What a code stands for, whatever address it was printed with; None for what is none of ours."""
+def place_of(text: str) -> Place | None:
+    """Where a code leads, whatever address it was printed with; None for what is no page of ours."""
     path = re.sub(r"^[a-z]+://[^/]*", "", text) if "://" in text else text.strip().replace(" ", "/")
     found = re.fullmatch(rf"/?({'|'.join(SORTS)})/(\d{{1,9}})(/[a-z-]{{1,20}})?", path.partition("?")[0])
-    return Pointed(found[1], int(found[2]), found[3] or "") if found else None
+    return Place(found[1], int(found[2]), found[3] or "") if found else None

@@ -7,18 +7,18 @@ from typing import Annotated
 
 from pydantic import Field, TypeAdapter
 
-from diachrom.errors import InvalidInput, NotFound
+from diachrom.errors import InvalidInput
 from diachrom.store import bottles, kept, settings, uploads
 from diachrom.store.bottles import Bottle
 from diachrom.store.connection import writing
 from diachrom.words import say
 from diachrom.work.kit import code_photos, photo_picks
-from diachrom.work.kit.code_photos import pointed
 from diachrom.work.shelf.on_shelf import OnShelf, seen
 from diachrom.work.shelf.shelf_index import WATER, index
 
 KEY = "shelf_photos"
 MOST = 12  # photos of a shelf
+READ_FROM_MM = 15.0  # side of a printed code, at an arm's length of shelf in a photo
 Part = Annotated[kept.Number, Field(ge=-0.5, le=1.5)]  # of a photo's width or height
 Corner = tuple[Part, Part]
 
@@ -43,8 +43,8 @@ PHOTOS = TypeAdapter(tuple[ShelfPhoto, ...])
 
 
 @dataclass(frozen=True)
-class Shown:
-    """A photo as it is shown; of no size once it is no longer kept."""
+class PhotoSeen:
+    """A photo with what its labels stand for; of no size once it is no longer kept."""
 
     photo: int
     width: int
@@ -56,7 +56,7 @@ class Shown:
 class Counted:
     """What photos tell of the shelf."""
 
-    photos: Sequence[Shown]
+    photos: Sequence[PhotoSeen]
     here: Sequence[OnShelf]
     missing: Sequence[OnShelf]  # not empty, of the places that the photos show
     elsewhere: int  # bottles of places that no photo shows
@@ -67,16 +67,20 @@ class Counted:
     strange: Sequence[str]  # what codes say that stand for no bottle of this bench
 
 
-def add(connection: sqlite3.Connection, name: str, content: bytes, *, at: str) -> int:
-    """Add a photo; returns how many labels are read in it. Raises BadFile, Crowded, InvalidInput."""
+def add(connection: sqlite3.Connection, name: str, content: bytes, *, at: str) -> None:
+    """Add a photo. Raises BadFile, Crowded, InvalidInput."""
+    _refuse_more(_photos(connection))
     labels = tuple(Label(code.text, _four(code.corners)) for code in code_photos.seen(name, content))
     taken = photo_picks.taken(name, content)
     with writing(connection):
         photos = _photos(connection)
-        if len(photos) >= MOST:
-            raise InvalidInput(say("At most {most} photos: take one away, or begin again.", most=MOST), field="photo")
+        _refuse_more(photos)  # another device may have added some
         _keep(connection, [*photos, ShelfPhoto(photo_picks.put(connection, taken, at=at), labels)])
-    return sum(bool(label.text) for label in labels)
+
+
+def _refuse_more(photos: Sequence[ShelfPhoto]) -> None:
+    if len(photos) >= MOST:
+        raise InvalidInput(say("At most {most} photos: remove one, or begin again.", most=MOST), field="photo")
 
 
 def remove(connection: sqlite3.Connection, photo: int) -> None:
@@ -98,11 +102,19 @@ def counted(connection: sqlite3.Connection) -> Counted:
     shelf = [row for row in index(connection).rows if row.bottle.paint_id != WATER]
     away = [bottle for bottle in bottles.every(connection, retired_too=True) if bottle.retired] if texts else []
     meant = {text: _meant(text, [*(row.bottle for row in shelf), *away]) for text in texts}
-    found = {bottle.id for own in meant.values() for bottle in own}
+    found = {bottle.id for same in meant.values() for bottle in same}
+    sizes = uploads.sizes(connection, [one.photo for one in photos])
     places = {row.bottle.place for row in shelf if row.bottle.id in found}
     missing = [row.bottle for row in shelf if row.bottle.id not in found and row.condition != "empty"]
     return Counted(
-        photos=[_shown(connection, one, meant) for one in photos],
+        photos=[
+            PhotoSeen(
+                one.photo,
+                *sizes.get(one.photo, (0, 0)),
+                labels=[(label, next(iter(meant.get(label.text, [])), None)) for label in one.labels],
+            )
+            for one in photos
+        ],
         here=seen(connection, [row.bottle for row in shelf if row.bottle.id in found]),
         missing=seen(connection, [bottle for bottle in missing if bottle.place in places]),
         elsewhere=sum(bottle.place not in places for bottle in missing),
@@ -116,19 +128,10 @@ def counted(connection: sqlite3.Connection) -> Counted:
 
 def _meant(text: str, shelf: Iterable[Bottle]) -> list[Bottle]:
     """The bottles that a code may be of: a jar of one's own says its recipe, of which there may be several."""
-    told = pointed(text)
-    if told is None or told.sort not in ("bottles", "recipes"):
+    place = code_photos.place_of(text)
+    if place is None or place.sort not in ("bottles", "recipes"):
         return []
-    return [one for one in shelf if told.number == (one.id if told.sort == "bottles" else one.recipe)]
-
-
-def _shown(connection: sqlite3.Connection, one: ShelfPhoto, meant: dict[str, list[Bottle]]) -> Shown:
-    labels = [(label, next(iter(meant.get(label.text, [])), None)) for label in one.labels]
-    try:
-        photo = uploads.photo(connection, one.photo)
-    except NotFound:
-        return Shown(one.photo, 0, 0, labels)
-    return Shown(one.photo, photo.width, photo.height, labels)
+    return [one for one in shelf if place.number == (one.id if place.sort == "bottles" else one.recipe)]
 
 
 def _four(corners: Sequence[Corner]) -> tuple[Corner, Corner, Corner, Corner]:
