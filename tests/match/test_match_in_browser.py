@@ -110,6 +110,7 @@ def test_colours_of_a_photo_are_touched_one_after_the_other_and_matched_together
     expect(page.locator("input[name=x]")).to_be_hidden()
 
     def touch(x, y):
+        page.wait_for_load_state()  # its script listens
         picture.evaluate(
             "(photo, [x, y]) => photo.dispatchEvent(new PointerEvent('pointerdown', "
             "(({x: clientX, y: clientY}) => ({clientX, clientY}))"

@@ -76,18 +76,18 @@ def on_grid(file: str, name: str, wavelengths_nm: Sequence[float], values: Seque
         )
     low, high = MUST_REACH_NM
     if at[0] > low or at[-1] < high:
-        reach = f"from {at[0]:g} to {at[-1]:g} nm"
         raise BadFile(
             file,
             say(
-                "'{name}' reaches {reach}; it must reach from {low} to {high}.",
+                "'{name}' reaches from {first} to {last} nm; it must reach from {low} to {high}.",
                 name=name,
-                reach=reach,
+                first=quantity(at[0], "g"),
+                last=quantity(at[-1], "g"),
                 low=quantity(low, "g"),
                 high=quantity(high, "g"),
             ),
         )
-    notes = ["given in percent"] if percent else []
+    notes = [say("given in percent")] if percent else []
     raw = raw / 100 if percent else raw
     if raw.min() < -0.02 or raw.max() > PERCENT_ABOVE:
         raise BadFile(
@@ -101,9 +101,10 @@ def on_grid(file: str, name: str, wavelengths_nm: Sequence[float], values: Seque
         )
     if len(at) == BANDS and np.array_equal(at, WAVELENGTHS_NM):
         return Sample(name, np.clip(raw, 0, 1), notes)
-    notes.append(f"resampled from {at[0]:g} to {at[-1]:g} nm in {len(at)} steps")
+    first, last = quantity(at[0], "g"), quantity(at[-1], "g")
+    notes.append(say("resampled from {first} to {last} nm in {steps} steps", first=first, last=last, steps=len(at)))
     if at[0] > WAVELENGTHS_NM[0] or at[-1] < WAVELENGTHS_NM[-1]:
-        notes.append("its ends held where it has none")
+        notes.append(say("its ends held where it has none"))
     # Finer grids are averaged with a triangle of one band, coarser ones joined by straight lines.
     if np.diff(at).mean() >= 9.0:
         resampled = np.interp(WAVELENGTHS_NM, at, raw)

@@ -9,7 +9,7 @@ from diachrom.exchange import cgats, cxf
 from diachrom.exchange.sample import Raw, Sample, on_grids
 from diachrom.exchange.sandbox import run_sandboxed
 from diachrom.exchange.text import check_size, decoded
-from diachrom.words import say
+from diachrom.words import quantity, say
 
 LIGHTEST_BLACK = 40.0  # L of the black of a card
 
@@ -45,9 +45,11 @@ def too_light_for_black(sample: Sample) -> str:
     lightness = float(lab(sample.reflectance, under=light("D65"))[0])
     if lightness <= LIGHTEST_BLACK:
         return ""
-    return (
-        f"The bare black, '{sample.name}', comes to L {lightness:.0f}. Are the file's values percent? Say which they "
-        "are, percent or 0 to 1; nothing was imported."
+    return say(
+        "The bare black, '{name}', comes to L {lightness}. Are the file's values percent? Say which they are, percent "
+        "or 0 to 1; nothing was imported.",
+        name=sample.name,
+        lightness=quantity(lightness, ".0f"),
     )
 
 

@@ -30,6 +30,7 @@ from diachrom.web.kit.formatting import day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.photos import PhotoPage, PickedSpot
+from diachrom.web.kit.spectral_file import BroughtFile
 from diachrom.web.kit.swatches import BeadString, Swatch, bead_string, swatch
 from diachrom.words import listed, quantity, say, say_count
 from diachrom.work.cards import sheets, spray_out_cards
@@ -162,6 +163,29 @@ def typed(
     """Read a patch as typed: Lab, or a hex colour."""
     spray_out_cards.typed(store, number, ground, coats, typed[:60], at=clock.now())
     return _changed(request, store, devices, number)
+
+
+@router.post("/test-cards/{number}/file")
+def from_file(
+    request: Request,
+    store: OpenStore,
+    devices: AtBench,
+    number: RowId,
+    ground: Text,
+    coats: Whole,
+    brought: BroughtFile,
+) -> Response:
+    """Read a patch from a file of spectra."""
+    spray_out_cards.from_sample(
+        connection=store,
+        number=number,
+        ground=ground,
+        coats=coats,
+        name=brought.name,
+        sample=brought.sample,
+        at=clock.now(),
+    )
+    return _changed(request, store, devices, number, brought.said)
 
 
 @router.post("/test-cards/{number}/judge")

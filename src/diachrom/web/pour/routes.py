@@ -16,6 +16,7 @@ from diachrom.web.kit.dependencies import AtBench, FormRowId, OpenStore, Text
 from diachrom.web.kit.devices import DevicePanel, chosen_reader, reader_panel
 from diachrom.web.kit.frame import CupUnderWay, frame, under_way
 from diachrom.web.kit.pages import is_fragment_wanted, render
+from diachrom.web.kit.spectral_file import BroughtFile
 from diachrom.web.kit.story_view import StoryView, story_view
 from diachrom.web.kit.swatches import Bead, Swatch, bead, swatch
 from diachrom.web.kit.target_view import TargetView, target_view
@@ -172,6 +173,14 @@ def read(request: Request, store: OpenStore, devices: AtBench) -> Response:
     """Read a puff on paper with a device."""
     verdict = pouring.read_paper(store, devices, chosen_reader(request, devices), at=clock.now())
     return _changed(request, store, devices, say("Read: {words}.", words=verdict.words))
+
+
+@router.post("/pour/file")
+def from_file(request: Request, store: OpenStore, devices: AtBench, brought: BroughtFile) -> Response:
+    """Read a puff on paper from a file of spectra."""
+    verdict = pouring.from_sample(store, brought.name, brought.sample, at=clock.now())
+    read = say("Read: {words}.", words=verdict.words)
+    return _changed(request, store, devices, f"{read} {brought.said}")
 
 
 @router.post("/pour/undo")

@@ -87,16 +87,8 @@ def from_file(
     brought: BroughtFile,
 ) -> Response:
     """Read fields from a file of spectra."""
-    sample = brought.sample
-    card_readings.from_sample(store, card, field, sample, asked=brought.asked, at=clock.now())
-    notes = f" {listed(sample.notes, '; ')}." if sample.notes else ""
-    return _answer(
-        request,
-        store,
-        devices,
-        card,
-        say("Taken from {name}: {other_name}.{notes}", name=brought.name, other_name=sample.name, notes=notes),
-    )
+    card_readings.from_sample(store, card, field, brought.sample, asked=brought.asked, at=clock.now())
+    return _answer(request, store, devices, card, brought.said)
 
 
 @router.post("/contrast-cards/{card}/aside")

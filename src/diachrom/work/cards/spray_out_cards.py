@@ -14,6 +14,7 @@ from diachrom.core.mix.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.core.mix.story import THE_EYE
 from diachrom.errors import EmptyCup, InvalidInput
 from diachrom.exchange.photos import Spot
+from diachrom.exchange.sample import Sample
 from diachrom.store import cups, recipes, spray_out_cards
 from diachrom.store.connection import writing
 from diachrom.store.recipes import Version
@@ -152,6 +153,15 @@ def typed(connection: sqlite3.Connection, number: int, ground: str, coats: int, 
     spray_out_cards.patch_of(connection, number, ground, coats)
     point, form = typed_colour(text)
     _keep(connection, number, NewReading(ground, coats, point.tolist(), say("typed as {form}", form=form)), at=at)
+
+
+def from_sample(
+    connection: sqlite3.Connection, number: int, ground: str, coats: int, name: str, sample: Sample, *, at: str
+) -> None:
+    """A patch's colour of a reading that came in a file of that name. Raises NotFound."""
+    spray_out_cards.patch_of(connection, number, ground, coats)
+    point = lab(sample.reflectance, under=D65).tolist()
+    _keep(connection, number, NewReading(ground, coats, point, say("the file {name}", name=name[:60])), at=at)
 
 
 def from_photo(

@@ -17,6 +17,7 @@ from diachrom.core.mix.story import Told, Verdict, by_eye, cups_along, story
 from diachrom.core.mix.where import DIFFUSE, Where, facing
 from diachrom.core.pour.order import pouring_order
 from diachrom.errors import EmptyCup
+from diachrom.exchange.sample import Sample
 from diachrom.store import cups, stories, targets
 from diachrom.store.connection import writing
 from diachrom.store.cups import CupNow
@@ -163,27 +164,47 @@ def judge(connection: sqlite3.Connection, said: str, *, at: str) -> None:
 
 
 def read_paper(connection: sqlite3.Connection, devices: Devices, key: str, *, at: str) -> Verdict:
-    """What a reader says of a puff on paper, beside the target or, without one, beside what was predicted.
-
-    Raises EmptyCup, InstrumentError; nothing is kept of a reading that failed.
-    """
-    seen = see(connection)
-    if seen.lab is None:
-        raise EmptyCup(say("reading a puff of it"))
-    draft = seen.now.draft
+    """What a reader says of a puff on paper. Raises EmptyCup, InstrumentError; nothing is kept of a reading that
+    failed."""
+    aim = _aim(connection)
+    draft = aim.cup.now.draft
     reading = devices.read(key, there=SprayedPatch(draft, draft.ground, draft.coats))
-    read = lab(reading.values, under=D65)
-    beside = seen.lab if seen.target is None else point(seen.target)
-    far = float(delta_e(read, beside))
-    whose = say("what was predicted") if seen.target is None else say("the target")
-    seen_as = read.tolist()
+    return _measured(connection, aim, reading.values, reading.by, at=at)
+
+
+def from_sample(connection: sqlite3.Connection, name: str, sample: Sample, *, at: str) -> Verdict:
+    """What a reading of a puff says that came in a file of that name. Raises EmptyCup."""
+    return _measured(connection, _aim(connection), sample.reflectance, name[:60], at=at)
+
+
+@dataclass(frozen=True, eq=False)
+class _Aim:
+    """What a puff is held beside: the target or, without one, what was predicted."""
+
+    cup: AtCup
+    lab: Floats  # (3,)
+    words: str
+
+
+def _aim(connection: sqlite3.Connection) -> _Aim:
+    cup = see(connection)
+    if cup.lab is None:
+        raise EmptyCup(say("reading a puff of it"))
+    if cup.target is None:
+        return _Aim(cup, cup.lab, say("what was predicted"))
+    return _Aim(cup, point(cup.target), say("the target"))
+
+
+def _measured(connection: sqlite3.Connection, aim: _Aim, reflectance: Floats, by: str, *, at: str) -> Verdict:
+    read = lab(reflectance, under=D65)
     said = say(
         "{difference} beside {whose}, dE {far}",
-        difference=words.difference(beside, read),
-        whose=whose,
-        far=quantity(far, ".1f"),
+        difference=words.difference(aim.lab, read),
+        whose=aim.words,
+        far=quantity(float(delta_e(read, aim.lab)), ".1f"),
     )
-    verdict = Verdict(said[:80], reading.by, (seen_as[0], seen_as[1], seen_as[2]))
+    light, red, yellow = read.tolist()
+    verdict = Verdict(said[:80], by, (light, red, yellow))
     _say(connection, verdict, at=at)
     return verdict
 

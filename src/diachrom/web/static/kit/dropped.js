@@ -2,17 +2,22 @@
 // file; any other is read as what comes onto the shelf, and shown first.
 import { _ } from "./words.js";
 
+const kinds = (input) => input.accept || input.dataset.takes || "";
 const takes = (input, file) => {
-  const wanted = input.accept.split(",").map((one) => one.trim()).filter(Boolean);
-  return !wanted.length || wanted.some((one) =>
+  const wanted = kinds(input).split(",").map((one) => one.trim()).filter(Boolean);
+  return wanted.some((one) =>
     one.startsWith(".") ? file.name.toLowerCase().endsWith(one) :
     one.endsWith("/*") ? file.type.startsWith(one.slice(0, -1)) : file.type === one);
 };
+// The nearest that asks for such a file; of several as near, the one whose turn it is.
 const placeFor = (file, at) => {
   const all = [...document.querySelectorAll("input[type=file]")]
-    .filter((one) => one.accept && !one.disabled && takes(one, file));
-  const near = at?.closest?.("form")?.querySelector("input[type=file]");
-  return all.includes(near) ? near : all[0];
+    .filter((one) => !one.disabled && takes(one, file));
+  for (let place = at ?? document.body; place; place = place.parentNode) {
+    const own = all.filter((one) => place.contains(one));
+    if (own.length) return own.find((one) => one.closest(".next")) ?? own[0];
+  }
+  return null;
 };
 const tell = (text) => {
   let said = document.getElementById("said");
