@@ -22,6 +22,8 @@ ONE_PAGE = (
     "/shelf/labels?bottle=22",
     "/log/14/card",
     "/orders/1/print",
+    "/log/year",
+    "/plan/1/print",
 )
 WITH_CODES = ("/shelf/labels?q=torv", "/recipes/cards", "/test-cards/18/sheet", "/contrast-cards/1/sheet")
 
@@ -99,3 +101,31 @@ def test_labels_lie_where_the_sheet_has_them(page, bench, paper, sheet):
     ruler = np.flatnonzero(dark[25:40].any(axis=0))  # over the labels, where it has room
     if said["top_mm"] > 9:
         assert abs((ruler.max() - ruler.min()) / 10 - 100) < 0.3
+
+
+@pytest.mark.parametrize("paper", ["A4", "Letter"])
+def test_a_plan_is_printed_at_its_true_size_and_its_ruler_says_so(page, still, paper):
+    page.goto(f"{still}/plan/1/print?true_size=1")  # a bait of 110 mm
+    page.wait_for_load_state("networkidle")
+    (sheet, *_) = pypdfium2.PdfDocument(page.pdf(format=paper, margin={"left": "10mm", "top": "10mm"}))
+    blue, green, red = np.moveaxis(sheet.render(scale=254 / 72).to_numpy()[..., :3].astype(int), -1, 0)  # 10 dots a mm
+    dark = red + green + blue < 450
+    marks = [np.flatnonzero(np.diff(row.astype(int)) == 1) for row in dark]
+    ticks = next(at for at in marks if len(at) == 12 and np.ptp(np.diff(at)) <= 2)  # the longest, one each 10 mm
+    assert ticks[-1] - ticks[0] == pytest.approx(1100, abs=4)
+    orange = np.flatnonzero(((red > 180) & (blue < 110)).any(axis=0))  # its belly, from nose to tail
+    assert orange[-1] - orange[0] == pytest.approx(1100, abs=25)
+    assert abs(orange[0] - ticks[0]) < 25  # the ruler begins at its nose
+
+
+def test_a_picture_that_is_kept_says_how_large_it_is_on_paper(client):
+    def wide_mm(query):
+        with Image.open(io.BytesIO(client.get(f"/plan/1/picture.png?{query}").content)) as picture:
+            return None if "dpi" not in picture.info else picture.width / picture.info["dpi"][0] * 25.4
+
+    drawing = client.get("/plan/1/picture.svg").text
+    true = float(re.search(r'width="([\d.]+)mm"', drawing)[1])
+    assert wide_mm("width=1600&save=1") == pytest.approx(true, abs=0.05)
+    assert wide_mm("width=700&save=1&side=back") == pytest.approx(true, abs=8)
+    assert wide_mm("width=700&save=1&side=list") is None  # of several sides
+    assert wide_mm("width=700") is None

@@ -17,6 +17,15 @@ def png(rgb: Floats, there: Floats | Bools) -> bytes:
     return out.getvalue()
 
 
+def sized(image: bytes, wide_mm: float) -> bytes:
+    """A PNG that says how wide it is on paper."""
+    out = io.BytesIO()
+    with Image.open(io.BytesIO(image)) as found:
+        dpi = 25.4 * found.width / wide_mm
+        found.save(out, "PNG", compress_level=4, dpi=(dpi, dpi))
+    return out.getvalue()
+
+
 def svg_of(image: bytes, size: tuple[int, int], millimetres: tuple[float, float], title: str) -> bytes:
     """A PNG in an SVG at its true size."""
     width, height = size

@@ -59,7 +59,7 @@ def picture(
     plan = plans.now(store, number).plan if version is None else plans.version(store, number, version).document
     made = pictures.image(store, plan, side=side, width=width, light_key=light[:40], steps=steps)
     if save:
-        return file(made, f"plan-{number}-{side}.png", "image/png")
+        return file(pictures.to_keep(plan, made, side), f"plan-{number}-{side}.png", "image/png")
     return Response(made, media_type="image/png", headers={"Cache-Control": "no-cache"})
 
 
@@ -86,6 +86,7 @@ def paper(request: Request, store: OpenStore, number: RowId, true_size: bool = F
         "plan/paper.html",
         page=plan_page(store, now),
         length_mm=now.plan.blank.length_mm,
+        nose_mm=pictures.true_mm(now.plan, "left")[1],
         true_size=true_size,
         frame=frame(request, store, "plan"),
     )

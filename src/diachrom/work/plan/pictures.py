@@ -257,10 +257,21 @@ def as_svg(connection: sqlite3.Connection, plan: Plan, *, side: str = "left") ->
     """At its true size. Raises InvalidInput."""
     width = 1600
     made = image(connection, plan, side=side, width=width)
-    frame = framed(plan.blank.form, plan.blank.surface(ROUGH), side)
-    wide = plan.blank.length_mm * frame.wide
+    wide, _ = true_mm(plan, side)
     height = int.from_bytes(made[20:24], "big")  # of the PNG's own head
     return images.svg_of(made, (width, height), (wide, wide * height / width), plan.name or say("A bait"))
+
+
+def true_mm(plan: Plan, side: str) -> tuple[float, float]:
+    """How wide a side's picture is at its true size, and how far from its left the nose lies, or the tail of the side
+    that is turned, mm."""
+    frame, length = framed(plan.blank.form, plan.blank.surface(ROUGH), side), plan.blank.length_mm
+    return length * frame.wide, -length * frame.start
+
+
+def to_keep(plan: Plan, made: bytes, side: str) -> bytes:
+    """A picture as a file that prints at its true size; a list's, which is of several sides, as it is."""
+    return made if side == LIST else images.sized(made, true_mm(plan, side)[0])
 
 
 def shown(connection: sqlite3.Connection, plan: Plan, card: BaitCard, *, as_svg: bool) -> bytes:
