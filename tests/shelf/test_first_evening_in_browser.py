@@ -1,8 +1,10 @@
 """An empty bench, a phone, forty bottles: written down, looked over, put on the shelf, matched, poured and saved."""
 
+import io
 import re
 
 import numpy as np
+import pillow_heif
 import pytest
 from PIL import Image, ImageColor
 from playwright.sync_api import expect
@@ -158,3 +160,24 @@ def test_what_is_wrong_with_a_long_list_is_where_the_eye_is_led(page, address, r
     expect(page.locator("[name=size_ml-31]")).to_be_focused()
     expect(page.locator("#listed-31 .listed-wrong")).to_be_in_viewport()
     expect(page.locator("#listed-31 .listed-wrong")).to_contain_text("Row 32:")
+
+
+def test_a_photo_as_phones_keep_it_is_touched_and_what_is_none_is_said(page, address, refusals):
+    pillow_heif.register_heif_opener()
+    photo = io.BytesIO()
+    Image.new("RGB", (400, 300), "#405020").save(photo, "HEIF", quality=95)
+    page.goto(f"{address}/shelf/start")
+    page.locator("#bottles").fill("Something")
+    page.get_by_role("button", name="Read my list").click()
+    page.get_by_text("Pick their colours from a photo").click()
+    refusals += ["status of 422"]
+    chosen = {"name": "IMG_1.HEIC", "mimeType": "image/heic", "buffer": photo.getvalue()[:60]}
+    page.locator("#touch-file").set_input_files(chosen)
+    expect(page.locator("#touch-said")).to_contain_text("IMG_1.HEIC: it is no JPEG")
+    page.locator("#touch-file").set_input_files({**chosen, "buffer": photo.getvalue()})
+    expect(page.locator("#touch-photo")).to_be_visible()
+    page.locator("#touch-white").select_option(label="nothing white or grey")
+    page.locator("#touch-photo").click()
+    expect(page.locator("#touch-said")).to_have_text("All of them are touched.")
+    got = page.locator("[name=colour-0]").input_value()
+    assert delta_e(hex_to_lab(got), hex_to_lab("#405020")) < 2

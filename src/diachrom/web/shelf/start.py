@@ -15,10 +15,11 @@ from diachrom.errors import DiachromError, InvalidInput
 from diachrom.store.bottles import Bottle
 from diachrom.web.kit.answers import go, socket_address
 from diachrom.web.kit.choices import Choice
-from diachrom.web.kit.dependencies import GivenForm, OpenStore, Text
+from diachrom.web.kit.dependencies import GivenForm, OpenStore, Text, Upload
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.words import listed, say, say_count
+from diachrom.work.kit import photo_picks
 from diachrom.work.kit.colour_words import own
 from diachrom.work.kit.figures import whole
 from diachrom.work.kit.opened import Store
@@ -189,6 +190,13 @@ def _row(bottle: ListedBottle) -> RowView:
 def micas(at: int = 0, colour: str = "", mica: str = "") -> Response:
     """A pearl as clear and as coloured mica, over white and black, for the eye to choose."""
     return render("shelf/micas.html", at=at, looks=first_evening.micas(colour), mica=mica)
+
+
+@router.post("/shelf/start/photo")
+def photo(file: Upload) -> Response:
+    """A photo that a browser cannot read, as one that it can; nothing of it is kept."""
+    read = photo_picks.taken(file.filename or say("the photo"), file.file.read())
+    return Response(read.png, media_type="image/png")
 
 
 @router.post("/shelf/start/keep")

@@ -1,5 +1,4 @@
-// A photo of swatches or bottles, which does not leave the browser: each touch is the colour of the
-// next row.
+// A photo of swatches or bottles, of which nothing is kept: each touch is the colour of the next row.
 
 import { _ } from "./kit/words.js";
 import { hex, linear, ring } from "./kit/screen.js";
@@ -89,13 +88,25 @@ if (file) {
     if (bare.delete(one) && without) without.textContent = Math.max(0, Number(without
       .textContent) - 1);
   }));
+  const readAtTheBench = async (photo) => {
+    const form = new FormData();
+    form.append("file", photo, photo.name);
+    const answer = await fetch("/shelf/start/photo", {
+      method: "POST",
+      body: form,
+      headers: { "HX-Request": "true" }
+    }).catch(() => { throw Error(_("The photo could not be sent.")); });
+    if (!answer.ok) throw Error(await answer.text());
+    return createImageBitmap(await answer.blob());
+  };
   file.addEventListener("change", async () => {
     let image;
+    said.textContent = _("Reading the photo …");
     try {
-      image = await createImageBitmap(file.files[0]);
-    } catch {
-      said.textContent =
-        _("That is no picture that can be read here: take a JPEG, PNG or WebP.");
+      image = await createImageBitmap(file.files[0])
+        .catch(() => readAtTheBench(file.files[0])); // as phones keep them
+    } catch (wrong) {
+      said.textContent = wrong.message;
       return;
     }
     const scale = Math.min(1, LONGEST / Math.max(image.width, image.height));
