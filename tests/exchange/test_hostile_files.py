@@ -3,6 +3,7 @@
 import io
 import json
 import os
+import socket
 import struct
 import threading
 import time
@@ -14,7 +15,7 @@ import pytest
 from PIL import Image
 
 from diachrom.errors import BadFile, ReadersBusy
-from diachrom.exchange import codes, drawings, palettes, photos, sandbox, sheets, spectra
+from diachrom.exchange import codes, drawings, palettes, photos, readers, sandbox, sheets, spectra
 from diachrom.exchange.json_bounds import check_json
 from diachrom.exchange.sandbox import run_sandboxed
 from diachrom.work.api import command
@@ -100,35 +101,45 @@ def _waits(name, content):
     return os.getpid()
 
 
+def _refuses(name, content):
+    raise BadFile(name, content.decode())
+
+
 def _dies(name, content):
     os.kill(os.getpid(), 9)
 
 
-@pytest.fixture
-def helper(monkeypatch):
-    """One of its own, which finds the readers of this file."""
+@pytest.fixture(params=["copies", "fresh"])
+def helper(request, monkeypatch):
+    """Readers of its own, which find those of this file: by copies, and as where no system makes any."""
     monkeypatch.setenv("PYTHONPATH", os.path.dirname(__file__), prepend=os.pathsep)
-    own = sandbox.Helper()
-    monkeypatch.setattr(sandbox, "_helper", own)
+    if request.param == "fresh":
+        monkeypatch.delattr(os, "fork")
+        monkeypatch.delattr(socket, "send_fds")
+    own = readers.of_this_system()
+    assert isinstance(own, readers.Fresh if request.param == "fresh" else readers.Copies)
+    monkeypatch.setattr(sandbox, "_readers", own)
     yield own
     own.end()
 
 
-@pytest.mark.sweep
 def test_memory_time_and_life_of_a_reader_have_their_bounds(helper, monkeypatch):
     assert run_sandboxed("a", _takes, b"100000000") == 100_000_000
     with pytest.raises(BadFile, match="more than 300 MB of memory"):
         run_sandboxed("a", _takes, b"400000000")
     with pytest.raises(BadFile, match="breaks off"):
         run_sandboxed("a", _dies, b"")
+    with pytest.raises(BadFile, match="nothing of it"):
+        run_sandboxed("a", _refuses, b"nothing of it")
     helper.end()
     with monkeypatch.context() as patch:
         patch.setattr(sandbox, "MOST_S", 1.0)
         with pytest.raises(BadFile, match="breaks off"):
             run_sandboxed("a", _waits, b"30")
-    helper._process.kill()
-    helper._process.wait()
-    assert run_sandboxed("a", _takes, b"1") == 1  # another helper
+    waiting = helper._spare if isinstance(helper, readers.Fresh) else helper._process
+    waiting.kill()
+    waiting.wait()
+    assert run_sandboxed("a", _takes, b"1") == 1  # another one
 
 
 def test_who_else_reads_waits_for_a_turn_and_is_told_when_there_is_none(helper, monkeypatch):
@@ -147,6 +158,16 @@ def test_who_else_reads_waits_for_a_turn_and_is_told_when_there_is_none(helper, 
         one.join()
     assert len(set(pids) | {os.getpid()}) == sandbox.AT_ONCE + 1
     assert run_sandboxed("b", _takes, b"1") == 1
+
+
+@pytest.mark.parametrize("helper", ["fresh"], indirect=True)
+def test_a_fresh_reader_reads_what_painters_bring_and_none_is_left(helper):
+    rows = sheets.read_grids("a.csv", b"name,kind\nSot,opaque\n")
+    assert "Sot" in str(rows)
+    assert photos.taken("a.png", png(40, 40))[:2] == (40, 40)
+    spare = helper._spare
+    helper.end()
+    assert spare.returncode is not None
 
 
 @pytest.mark.sweep

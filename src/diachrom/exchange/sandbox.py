@@ -1,21 +1,13 @@
 """Files from anywhere are read in a process of their own that is ended at its bounds: whatever a file makes reading do,
-nobody else waits for it, and nothing of it stays.
+nobody else waits for it, and nothing of it stays."""
 
-The first file starts a helper (`diachrom.exchange.helper`) that has the readers loaded; a copy of it reads each file.
-The helper goes when the process that started it is gone.
-"""
-
-import atexit
 import pickle
-import socket
-import subprocess
-import sys
 import threading
 from collections.abc import Callable
-from contextlib import suppress
 from typing import Any, TypeVar
 
 from diachrom.errors import BadFile, ReadersBusy
+from diachrom.exchange import readers
 from diachrom.words import quantity, say
 
 MOST_S = 10.0
@@ -24,53 +16,7 @@ AT_ONCE, PATIENCE_S = 2, 30.0
 Found = TypeVar("Found")
 
 _turns = threading.BoundedSemaphore(AT_ONCE)
-
-
-class Helper:
-    """The process that makes readers."""
-
-    def __init__(self) -> None:
-        self._lock = threading.Lock()
-        self._orders: socket.socket | None = None
-        self._process: subprocess.Popen[bytes] | None = None
-        atexit.register(self.end)
-
-    def reader(self) -> socket.socket:
-        """A new reader's end of the line."""
-        with self._lock:
-            ours, theirs = socket.socketpair()
-            with theirs:
-                try:
-                    self._order(theirs)
-                except OSError:  # it is gone: another one
-                    self.end()
-                    self._order(theirs)
-            return ours
-
-    def _order(self, theirs: socket.socket) -> None:
-        orders = self._orders or self._begun()
-        socket.send_fds(orders, [b"."], [theirs.fileno()])
-
-    def _begun(self) -> socket.socket:
-        ours, theirs = socket.socketpair()
-        with theirs:
-            fd = theirs.fileno()
-            command = [sys.executable, "-m", "diachrom.exchange.helper", str(fd), str(MOST_S), str(MOST_BYTES)]
-            quiet = dict.fromkeys(("stdin", "stdout", "stderr"), subprocess.DEVNULL)
-            self._process = subprocess.Popen(command, pass_fds=(fd,), **quiet)  # type: ignore[call-overload]
-        self._orders = ours
-        return ours
-
-    def end(self) -> None:
-        """It goes when nobody holds its line."""
-        if self._orders is not None:
-            self._orders.close()
-        if self._process is not None:
-            self._process.wait()
-        self._orders = self._process = None
-
-
-_helper = Helper()
+_readers = readers.of_this_system()
 
 
 def run_sandboxed(file: str, read: Callable[..., Found], *args: Any) -> Found:
@@ -79,20 +25,9 @@ def run_sandboxed(file: str, read: Callable[..., Found], *args: Any) -> Found:
     if not _turns.acquire(timeout=PATIENCE_S):
         raise ReadersBusy
     try:
-        with _helper.reader() as line:
-            return _answer(file, line, pickle.dumps((read, (file, *args))))
+        content = _readers.ask(pickle.dumps((read, (file, *args))), MOST_S, MOST_BYTES)
     finally:
         _turns.release()
-
-
-def _answer(file: str, line: socket.socket, asked: bytes) -> Any:
-    line.settimeout(2 * MOST_S)  # the reader ends itself before
-    content = b""
-    with suppress(OSError), line.makefile("rwb") as pipe:
-        pipe.write(asked)
-        pipe.flush()
-        line.shutdown(socket.SHUT_WR)
-        content = pipe.read()
     if not content:
         raise BadFile(
             file,
