@@ -1,4 +1,4 @@
-# make demo | test | test-all | torture | fuzz | sbom | bench [NAMES="matching server"] | shots | vendor | lock | tables | words | clean
+# make demo | wheel | test | test-all | torture | fuzz | sbom | bench [NAMES="matching server"] | shots | vendor | lock | tables | words | clean
 PYTHON ?= python3
 PORT ?= 8765
 VENV := .venv
@@ -6,11 +6,16 @@ BIN := $(VENV)/bin
 export PIP_DISABLE_PIP_VERSION_CHECK = 1
 export PYTHONDONTWRITEBYTECODE =
 
-.PHONY: demo test test-all torture fuzz sbom bench shots vendor lock tables words fix clean packages
+.PHONY: demo wheel test test-all torture fuzz sbom bench shots vendor lock tables words fix clean packages
 .DEFAULT_GOAL := demo
 
 demo: $(VENV)/run.done
 	@exec $(BIN)/diachrom demo --port $(PORT)
+
+# For other systems: docs/systems.md.
+wheel: $(VENV)/dev.done
+	@$(BIN)/python -m flit_core.wheel >/dev/null
+	@ls dist/*.whl
 
 # Three workers by file on two cores, since browsers wait for much; the types are checked beside them. Of the sweeps a third
 # is run, another one each day; test-all runs them all.

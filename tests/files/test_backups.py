@@ -150,6 +150,18 @@ def test_what_would_be_lost_is_said_and_putting_back_is_equal_and_can_be_taken_b
     assert but_counters(rows(database(bench))) == but_counters(after)
 
 
+def test_a_database_that_is_open_is_filled_and_never_replaced(bench):
+    """A system that lets nobody replace an open file would refuse it; who has it open goes on in it."""
+    backups.take(bench, bench / "backups" / "day-2026-11-01.sqlite3")
+    with connected(bench) as store:
+        with writing(store):
+            store.execute("UPDATE paint SET name = 'Of now' WHERE id = 'torv-sot'")
+        there = database(bench).stat().st_ino
+        own.restore(bench, "day-2026-11-01.sqlite3")
+        assert database(bench).stat().st_ino == there
+        assert store.execute("SELECT name FROM paint WHERE id = 'torv-sot'").fetchone()[0] == "Sot"
+
+
 def test_after_a_backup_is_put_back_the_shelf_lists_what_is_there(client, bench):
     """Counters that rolled back would tell an index of before to be of now."""
     backups.take(bench, bench / "backups" / "day-2026-11-01.sqlite3")
