@@ -19,8 +19,24 @@ PYTHONS = ("3.11", "3.12", "3.13")
 
 def missing(platform: str, python: str) -> str:
     """The library that has no wheel there, "" where all have one."""
-    command = [ROOT / ".venv/bin/uv", "pip", "install", "--dry-run", "--quiet", "--only-binary", ":all:", "--no-deps"]
-    where = ["--python-platform", platform, "--python-version", python, "--requirements", ROOT / "requirements/run.txt"]
+    command = [
+        str(ROOT / ".venv/bin/uv"),
+        "pip",
+        "install",
+        "--dry-run",
+        "--quiet",
+        "--only-binary",
+        ":all:",
+        "--no-deps",
+    ]
+    where = [
+        "--python-platform",
+        platform,
+        "--python-version",
+        python,
+        "--requirements",
+        str(ROOT / "requirements/run.txt"),
+    ]
     with tempfile.TemporaryDirectory() as target:
         asked = subprocess.run([*command, *where, "--target", target], capture_output=True, text=True, check=False)
     if asked.returncode == 0:
