@@ -55,6 +55,7 @@ FORMS: Mapping[str, tuple[str, str, str, str]] = {
     ),
 }
 ORDERS = ("", "day", "month", "year")  # which of a form's patterns
+DOTTED = ("de",)  # a day before its month has a dot
 
 
 @dataclass(frozen=True)
@@ -265,6 +266,8 @@ class When(Told):
         from babel.dates import format_date, format_datetime
 
         pattern = FORMS[self.form][ORDERS.index(reader.days)]
+        if reader.language in DOTTED:
+            pattern = pattern.replace("d MMM", "d. MMM")
         try:
             locale = Locale.parse(reader.language or "en")
         except UnknownLocaleError:  # a catalogue may be of a language whose months nobody knows

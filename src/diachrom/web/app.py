@@ -67,7 +67,7 @@ class Guarded(FastAPI):
 
     def build_middleware_stack(self) -> ASGIApp:
         """What FastAPI builds, with the guard and the log around it."""
-        stack = Telling(super().build_middleware_stack(), lambda: self.state.settings().reader)
+        stack = Telling(super().build_middleware_stack(), lambda asked: self.state.settings().reader(asked))
         door = self.state.door
         guard = Guard(
             stack,

@@ -24,6 +24,7 @@ from diachrom.work.kit.opened import Store
 
 router = APIRouter(include_in_schema=False)
 WORDS = {
+    "language": say("Language"),
     "units": say("Units"),
     "decimals": say("Decimals are written with"),
     "days": say("Days are written"),

@@ -99,9 +99,9 @@ def install(environment: Environment) -> None:
 
 
 class Telling:
-    """Around the application: pages are told to the bench's reader."""
+    """Around the application: pages are told to the bench's reader, in its language or the browser's."""
 
-    def __init__(self, app: ASGIApp, to: Callable[[], Reader]) -> None:
+    def __init__(self, app: ASGIApp, to: Callable[[str], Reader]) -> None:
         self.app, self.to = app, to
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
@@ -109,5 +109,6 @@ class Telling:
         if scope["type"] != "http" or scope["path"].startswith(ENGLISH):
             await self.app(scope, receive, send)
             return
-        with reading(self.to()):
+        asked = next((value for name, value in scope["headers"] if name == b"accept-language"), b"")
+        with reading(self.to(asked.decode("latin-1"))):
             await self.app(scope, receive, send)

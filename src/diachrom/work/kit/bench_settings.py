@@ -12,9 +12,12 @@ from diachrom.store import settings
 from diachrom.store.connection import writing
 from diachrom.words import PLAIN, Reader, say
 
+LANGUAGES = {"en": "English", "de": "Deutsch"}
+COMMA = ("de",)  # where decimals are written with a comma
 CHOICES = {
+    "language": {"": say("as the browser asks for it"), **LANGUAGES},
     "units": {"metric": say("metric: ml, µm, bar, °C"), "imperial": say("imperial: fl oz, mil, psi, °F")},
-    "decimals": {"point": say("a point: 0.61"), "comma": say("a comma: 0,61")},
+    "decimals": {"": say("as in the language"), "point": say("a point: 0.61"), "comma": say("a comma: 0,61")},
     "codes": {"address": say("the address of the page"), "number": say("the number alone")},
     "days": {
         "day": say("day first: 2 September 2026"),
@@ -34,7 +37,8 @@ class BenchSettings:
     """One of CHOICES each, the address by which others reach this bench, "" for the machine's own, and its currency."""
 
     units: str = "metric"
-    decimals: str = "point"
+    language: str = ""
+    decimals: str = ""
     days: str = "day"
     codes: str = "address"
     address: str = ""
@@ -43,11 +47,28 @@ class BenchSettings:
     scale_speed: str = "9600"  # baud
     scale_port: str = ""  # the serial line of the bench's scale, "" without one
 
-    @property
-    def reader(self) -> Reader:
-        """To whom pages are told."""
-        reader = Reader(units=self.units, decimals=self.decimals, days=self.days, currency=self.currency)
+    def reader(self, asked: str = "") -> Reader:
+        """To whom pages are told; `asked` is what a browser asks for, as in Accept-Language."""
+        language = self.language or _first_of(asked)
+        reader = Reader(
+            language="" if language == "en" else language,
+            units=self.units,
+            decimals=self.decimals or ("comma" if language in COMMA else "point"),
+            days=self.days,
+            currency=self.currency,
+        )
         return PLAIN if reader == PLAIN else reader
+
+
+def _first_of(asked: str) -> str:
+    """The language of LANGUAGES that is asked for most; English where none of them is."""
+    found = []
+    for place, part in enumerate(asked[:400].split(",")):
+        tag, _, weight = part.strip().partition(";q=")
+        number = weight.strip() or "1"
+        share = float(number) if re.fullmatch(r"[01](?:\.\d{0,3})?", number) else 0.0
+        found.append((-share, place, tag.lower().partition("-")[0]))
+    return next((tag for share, _, tag in sorted(found) if tag in LANGUAGES and share), "en")
 
 
 def read(connection: sqlite3.Connection) -> BenchSettings:
