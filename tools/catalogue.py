@@ -1,5 +1,5 @@
-"""Every sentence in one catalogue, by chapter: `catalogue.py` writes it, `--check` says what is missing or stale in it,
-and what is said to people without being in it."""
+"""Every sentence in one catalogue, by chapter, and each language's beside it: `catalogue.py` writes them anew, what is
+translated is kept; `--check` says what is missing or stale in them, and what is said to people without being in one."""
 
 import ast
 import re
@@ -18,6 +18,7 @@ from diachrom.web.kit.telling import braces
 
 SOURCE = Path(__file__).parents[1] / "src" / "diachrom"
 POT = SOURCE / "locale" / "diachrom.pot"
+PLACE = re.compile(r"\{\w+\}|<[^>]*>")
 TEMPLATES, SCRIPTS = SOURCE / "web" / "templates", SOURCE / "web" / "static"
 # What the core and the work call a chapter's matter, by the chapter under which a painter meets it.
 CHAPTERS = (
@@ -112,6 +113,39 @@ def written(made: Catalog) -> bytes:
     return out.getvalue()
 
 
+def translated(path: Path, made: Catalog) -> Catalog:
+    """The catalogue in the language of a file, with what that file says of it."""
+    language = path.stem
+    with path.open("rb") as file:
+        before = read_po(file, locale=language)
+    own = Catalog(locale=language, charset="utf-8", fuzzy=False)
+    for message in made:
+        if message.id:
+            kept = before.get(_key(message.id))
+            places, notes = [(place, 0) for place, _ in message.locations], message.auto_comments
+            own.add(message.id, kept.string if kept else None, locations=places, auto_comments=notes)
+    return own
+
+
+def untranslated(own: Catalog) -> Iterator[str]:
+    """What has no translation, or one that lacks a place or has one too many."""
+    for message in own:
+        if not message.id:
+            continue
+        said = [message.string] if isinstance(message.string, str) else list(message.string or [""])
+        asked = [message.id] if isinstance(message.id, str) else list(message.id)
+        if not all(said):
+            yield f"{own.locale}: not translated: {_key(message.id)}"
+        elif len(said) == len(asked):
+            for one, other in zip(asked, said, strict=True):
+                if sorted(PLACE.findall(one)) != sorted(PLACE.findall(other)):
+                    yield f"{own.locale}: other places than in English: {other}"
+
+
+def _key(told: Any) -> str:
+    return told if isinstance(told, str) else str(told[0])
+
+
 def unmarked() -> Iterator[str]:
     """What is said without being in the catalogue: in templates, in what is raised for people, in scripts."""
     for path in files(TEMPLATES, "*.html"):
@@ -167,6 +201,8 @@ def main(arguments: Sequence[str]) -> int:
     if "--check" not in arguments:
         POT.parent.mkdir(exist_ok=True)
         POT.write_bytes(now)
+        for path in sorted(POT.parent.glob("*.po")):
+            path.write_bytes(written(translated(path, catalogue())))
         return 0
     problems = list(unmarked())
     if not POT.is_file() or POT.read_bytes() != now:
@@ -174,6 +210,11 @@ def main(arguments: Sequence[str]) -> int:
             fresh, old = ({message.id for message in read_po(file)} for file in (one, other))
         problems += [f"missing: {told}" for told in fresh - old] + [f"stale: {told}" for told in old - fresh]
         problems.append("The catalogue is not as its sentences are: run 'make words'.")
+    for path in sorted(POT.parent.glob("*.po")):
+        own = translated(path, catalogue())
+        problems += untranslated(own)
+        if path.read_bytes() != written(own):
+            problems.append(f"{path.name} is not as the catalogue is: run 'make words'.")
     print(*problems, sep="\n", file=sys.stderr)
     return int(bool(problems))
 
