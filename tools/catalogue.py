@@ -48,7 +48,7 @@ SHOWN = re.compile(r'\b(?:placeholder|title|aria-label|alt|aria-valuetext|label)
 NAMES = re.compile(r'[\w-]+="[^"]*"|&\w+;|#rrggbb|(?:https?:/)?/[\w./-]+|Diachrom|CSV|SHA-256|\b(?:ml|dE|MB)\b')
 WORD = re.compile(r"[^\W\d_]{2,}")
 
-Message = tuple[Path, str | tuple[str, str]]
+Message = tuple[Path, str | tuple[str, str], str]  # where, what, and as what it is said
 
 
 def chapter(path: Path) -> int:
@@ -68,11 +68,11 @@ def messages() -> Iterator[Message]:
     """Each sentence where it stands; a pair for one that has a plural."""
     for path in files(SOURCE, "*.py"):
         for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
-            if isinstance(node, ast.Call) and _name(node) in ("say", "say_count"):
+            if isinstance(node, ast.Call) and _name(node) in ("say", "say_as", "say_count"):
                 yield from _of(path, _name(node), [one.value for one in node.args if isinstance(one, ast.Constant)])
     for path in files(TEMPLATES, "*.html"):
         with path.open("rb") as file:
-            for _, function, found, _ in babel_extract(file, ("_", "gettext", "ngettext", "many"), (), JINJA):
+            for _, function, found, _ in babel_extract(file, ("_", "_as", "gettext", "ngettext", "many"), (), JINJA):
                 yield from _of(path, str(function), found if isinstance(found, tuple) else (found,))
     for path in files(SCRIPTS, "*.js"):
         with path.open("rb") as file:
@@ -85,9 +85,12 @@ def _of(path: Path, function: str, found: Iterable[Any]) -> Iterator[Message]:
     told = [braces(one) for one in found if isinstance(one, str)]
     if function in ("say_count", "ngettext", "many"):
         if len(told) > 1:  # else it hands on what it was given
-            yield path, (told[0], told[1])
+            yield path, (told[0], told[1]), ""
+    elif function in ("say_as", "_as"):
+        if len(told) > 1:
+            yield path, told[1], told[0]
     elif told:
-        yield path, told[0]
+        yield path, told[0], ""
 
 
 def catalogue() -> Catalog:
@@ -96,13 +99,14 @@ def catalogue() -> Catalog:
         project="Diachrom", charset="utf-8", fuzzy=False, header_comment="# Every sentence of Diachrom, by chapter."
     )
     met: set[int] = set()
-    for path, told in sorted(messages(), key=lambda one: chapter(one[0])):
+    for path, told, said_as in sorted(messages(), key=lambda one: chapter(one[0])):
         place = chapter(path)
         heading = []
-        if place not in met and made.get(told if isinstance(told, str) else told[0]) is None:
+        if place not in met and made.get(_key(told), said_as or None) is None:
             heading = [f"----- {CHAPTERS[place][0]} -----"]
             met.add(place)
-        made.add(told, locations=[(path.relative_to(SOURCE).as_posix(), 0)], auto_comments=heading)
+        where = [(path.relative_to(SOURCE).as_posix(), 0)]
+        made.add(told, locations=where, auto_comments=heading, context=said_as or None)
     return made
 
 
@@ -121,9 +125,14 @@ def translated(path: Path, made: Catalog) -> Catalog:
     own = Catalog(locale=language, charset="utf-8", fuzzy=False)
     for message in made:
         if message.id:
-            kept = before.get(_key(message.id))
-            places, notes = [(place, 0) for place, _ in message.locations], message.auto_comments
-            own.add(message.id, kept.string if kept else None, locations=places, auto_comments=notes)
+            kept = before.get(_key(message.id), message.context)
+            own.add(
+                message.id,
+                kept.string if kept else None,
+                locations=[(place, 0) for place, _ in message.locations],
+                auto_comments=message.auto_comments,
+                context=message.context,
+            )
     return own
 
 
@@ -180,7 +189,7 @@ def _name(call: ast.expr) -> str:
 
 def _said(node: ast.AST) -> Iterator[str]:
     """Sentences in an expression that are not in `say`."""
-    if isinstance(node, ast.Call) and _name(node) in ("say", "say_count"):
+    if isinstance(node, ast.Call) and _name(node) in ("say", "say_as", "say_count"):
         return
     if isinstance(node, ast.keyword) and node.arg == "field":
         return
@@ -207,7 +216,7 @@ def main(arguments: Sequence[str]) -> int:
     problems = list(unmarked())
     if not POT.is_file() or POT.read_bytes() != now:
         with BytesIO(now) as one, POT.open("rb") as other:
-            fresh, old = ({message.id for message in read_po(file)} for file in (one, other))
+            fresh, old = ({(message.context, message.id) for message in read_po(file)} for file in (one, other))
         problems += [f"missing: {told}" for told in fresh - old] + [f"stale: {told}" for told in old - fresh]
         problems.append("The catalogue is not as its sentences are: run 'make words'.")
     for path in sorted(POT.parent.glob("*.po")):

@@ -1,4 +1,4 @@
-"""Which systems every locked library has a wheel for, asked of the package index: prints the table of docs/systems.md."""
+"""Which systems have a wheel of every locked library, asked of the package index: the table of docs/systems.md."""
 
 import subprocess
 import sys

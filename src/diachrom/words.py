@@ -26,6 +26,7 @@ TEXT = re.compile(r"(?:[^{}]|\{\{|\}\}|\{\w{1,40}\})*")
 PLACE = re.compile(r"\{(\w+)\}")
 SPECIAL = re.compile("[&<>'\"]")
 SPEC = re.compile(r"\+?(?:\.\d)?[fg]")
+AS = "\x04"  # between what a word is said as and the word, where one word of English is several of another language
 MARK = "\u2063"  # begins what is kept as a key with its figures: no keyboard has an invisible separator
 # What a unit is in the other system; below a teaspoon cups, droppers and syringes are marked in ml everywhere, and
 # nozzles are in mm.
@@ -107,6 +108,7 @@ def catalogue(language: str) -> Catalogue:
     forms, scripts = {}, {}
     for message in found:
         one, many = (message.id, "") if isinstance(message.id, str) else message.id[:2]
+        one = f"{message.context}{AS}{one}" if message.context else one
         said = (message.string,) if isinstance(message.string, str) else tuple(message.string or ())
         if one and said and all(said):
             forms[one] = forms[many] = said
@@ -163,7 +165,7 @@ class Sentence(Told):
     def __new__(cls, text: str, one: str = "", figures: Mapping[str, Any] | None = None) -> Self:
         """`figures` by the names of the places; `count` decides between `one` and `text`."""
         figures = figures or {}
-        chosen = one if one and figures.get("count") == 1 else text
+        chosen = one if one and figures.get("count") == 1 else text.rpartition(AS)[2]
         if figures:
             plain = {key: str.__str__(value) if isinstance(value, str) else value for key, value in figures.items()}
             made = super().__new__(cls, chosen.format_map(plain))
@@ -178,7 +180,7 @@ class Sentence(Told):
         known = catalogue(reader.language) if reader.language else None
         forms = known.forms.get(self.text) if known else None
         if known is None or forms is None:
-            return self.one if single else self.text
+            return self.one if single else self.text.rpartition(AS)[2]
         return forms[known.form(int(self.figures["count"]))] if self.one else forms[0]
 
     def tell(self, reader: Reader) -> str:
@@ -303,6 +305,11 @@ def say(text: str, /, **figures: Any) -> str:
     """A sentence of the catalogue: `text` is literal English, with a named place for each figure. Figures are whole
     numbers, strings that are nobody's language (names, hex colours), or told themselves."""
     return Sentence(text, figures=figures)
+
+
+def say_as(what: str, word: str) -> str:
+    """A word of the catalogue that is said as `what`: of a side "Back" is another one than of a way back."""
+    return Sentence(f"{what}{AS}{word}")
 
 
 def say_count(count: float, one: str, many: str, /, **figures: Any) -> str:

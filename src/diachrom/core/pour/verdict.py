@@ -11,7 +11,7 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lch
 from diachrom.errors import InvalidInput
-from diachrom.words import listed, say
+from diachrom.words import listed, say, say_as
 
 Property = Literal["chroma", "strength", "hiding"]
 STEP = 5.0  # along an axis: what a painter asks for with one verdict; one coat, or 5 % of hiding
@@ -38,11 +38,22 @@ PROPERTIES: dict[str, tuple[Property, int]] = {
     "see-through": ("hiding", -1),
 }
 WORDS = {
-    "light": say("light"), "dark": say("dark"), "red": say("red"), "green": say("green"), "yellow": say("yellow"),
-    "blue": say("blue"), "orange": say("orange"), "violet": say("violet"), "pink": say("pink"), "brown": say("brown"),
-    "grey": say("grey"), "bright": say("bright"), "strong": say("strong"), "thin": say("thin"),
-    "see-through": say("see-through"),
-}  # fmt: skip
+    "light": say_as("verdict", "light"),
+    "dark": say_as("verdict", "dark"),
+    "red": say_as("verdict", "red"),
+    "green": say_as("verdict", "green"),
+    "yellow": say_as("verdict", "yellow"),
+    "blue": say_as("verdict", "blue"),
+    "orange": say_as("verdict", "orange"),
+    "violet": say_as("verdict", "violet"),
+    "pink": say_as("verdict", "pink"),
+    "brown": say_as("verdict", "brown"),
+    "grey": say_as("verdict", "grey"),
+    "bright": say_as("verdict", "bright"),
+    "strong": say_as("verdict", "strong"),
+    "thin": say_as("verdict", "thin"),
+    "see-through": say_as("verdict", "see-through"),
+}
 TOO: dict[str, str] = {f"too {word}": say("too {word}", word=words) for word, words in WORDS.items()}
 NOT_ENOUGH: dict[str, str] = {
     f"not {word} enough": say("not {word} enough", word=words) for word, words in WORDS.items()

@@ -26,7 +26,7 @@ def shaking(kind: str, days_since: float | None) -> str:
         return ""
     return say(
         "{what}: {days_since} days since the last time",
-        what=say("shake well") if days_since > LATE * interval else "shake",
+        what=say("shake well") if days_since > LATE * interval else say("shake"),
         days_since=quantity(days_since, ".0f"),
     )
 

@@ -17,7 +17,7 @@ from diachrom.web.kit.choices import Choice, Group
 from diachrom.web.kit.devices import DevicePanel
 from diachrom.web.kit.formatting import SIZES, coats_words, day
 from diachrom.web.kit.swatches import BeadString, Swatch, bead_string, swatch
-from diachrom.words import capitalized, listed, quantity, say, say_count
+from diachrom.words import capitalized, listed, quantity, say, say_as, say_count
 from diachrom.work.cards.compare_prediction import TestCardSeen, called
 
 
@@ -138,7 +138,7 @@ def card_page(
             for reading in one.patch.readings
         ]
         key = one.patch
-        short = say_count(key.coats, "{count} coat", "{count} coats") if key.coats else say("bare")
+        short = say_count(key.coats, "{count} coat", "{count} coats") if key.coats else say_as("ground", "bare")
         patch_view = TestPatchView(
             ground=key.ground,
             coats=key.coats,

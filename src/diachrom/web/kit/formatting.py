@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from diachrom.clock import day_of
 from diachrom.core.mix.layers import COATS_UM
-from diachrom.words import listed, quantity, quantity_range, say, say_count, when
+from diachrom.words import listed, quantity, quantity_range, say, say_as, say_count, when
 
 FEW = 10.0
 
@@ -47,11 +47,11 @@ def count(number: int, noun: str) -> str:
 
 
 COUNTS = (
-    *(say("no"), say("one"), say("two"), say("three"), say("four")),
+    *(say_as("count", "no"), say("one"), say("two"), say("three"), say("four")),
     *(say("five"), say("six"), say("seven"), say("eight")),
 )
 # How thick a coat is, by its key.
-SIZES = {"mist": say("mist"), "light": say("light"), "medium": say("medium"), "wet": say("wet")}
+SIZES = {"mist": say("mist"), "light": say_as("coat", "light"), "medium": say_as("coat", "medium"), "wet": say("wet")}
 
 
 def coats_words(coats: int, film_um: float) -> str:

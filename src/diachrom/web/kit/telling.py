@@ -20,6 +20,7 @@ from diachrom.words import (
     every_told,
     quantity,
     reading,
+    say_as,
     say_count,
 )
 
@@ -41,6 +42,11 @@ def sentence(text: str, /, **places: Any) -> str:
     if reader is PLAIN:
         return text.format_map(places) if places else text
     return Sentence(text, figures=places).tell(reader)
+
+
+def word(what: str, text: str, /) -> str:
+    """A word in a template's line that is said as `what`."""
+    return str(say_as(what, text))
 
 
 def many(count: int, one: str, several: str, /, **places: Any) -> str:
@@ -92,7 +98,9 @@ def install(environment: Environment) -> None:
     environment.add_extension("jinja2.ext.i18n")
     environment.policies["ext.i18n.trimmed"] = True
     environment.newstyle_gettext = True  # type: ignore[attr-defined]
-    environment.globals.update(_=sentence, many=many, script_words=script_words, gettext=gettext, ngettext=ngettext)
+    environment.globals.update(
+        _=sentence, _as=word, many=many, script_words=script_words, gettext=gettext, ngettext=ngettext
+    )
     # For attributes: what is in it is escaped like all else.
     environment.filters.update(json=lambda value: json.dumps(every_told(value)))
     environment.filters.update(lower=lower, capitalize=capitalize, quantity=quantity, span=span)

@@ -14,7 +14,7 @@ from diachrom.web.kit.plot_paths import dot
 from diachrom.web.kit.strip_view import ColumnView
 from diachrom.web.kit.swatches import BeadString, Swatch, bead_string, swatch
 from diachrom.web.kit.target_view import TargetView, target_patch, target_view
-from diachrom.words import listed, quantity, say
+from diachrom.words import capitalized, listed, quantity, say
 from diachrom.work.kit.opened import Store
 from diachrom.work.match import targets
 from diachrom.work.match.searching import MatchTask
@@ -64,12 +64,12 @@ class FoundPage:
     let_down: LetDownView | None = None
     left_out: Sequence[tuple[int, str]] = ()
     kept_in: Sequence[tuple[int, str]] = ()
-    examples: Sequence[tuple[str, Swatch]] = ()
+    examples: Sequence[tuple[str, str, Swatch]] = ()
 
 
-def examples() -> list[tuple[str, Swatch]]:
+def examples() -> list[tuple[str, str, Swatch]]:
     """Targets for trying."""
-    return [(name, swatch(colour_of(lab))) for name, lab in targets.EXAMPLES.items()]
+    return [(name, words, swatch(colour_of(lab))) for name, (words, lab) in targets.EXAMPLES.items()]
 
 
 NOTHING_FOUND = FoundPage(
@@ -158,7 +158,7 @@ def _alternative(store: Store, task: MatchTask, alternative: Alternative) -> Alt
     if alternative.price is not None:
         facts.append((say("Paint for it"), quantity(alternative.price, ".2f", "money")))
     return AlternativeView(
-        kinds=kinds[0].upper() + kinds[1:],
+        kinds=capitalized(kinds),
         parts="-".join(f"{part.bottle}x{part.drops}" for part in own),
         words=listed(f"{drops} {rows[c.bottle.id].bottle.full_name}" for c, drops in parts if c.bottle is not None),
         beads=bead_string(own, rows),

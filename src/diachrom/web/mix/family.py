@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import reduce
 
 from fastapi import APIRouter, Request
 from fastapi.responses import Response
@@ -117,7 +118,8 @@ def _member(one: MemberSeen, *, first: bool) -> MemberView:
 
 
 def _sentence(seen: FamilySeen) -> str:
-    order = ", then ".join(member.member.name for member in seen.members)
+    names = [MEMBERS[member.member.name] for member in seen.members]
+    order = reduce(lambda first, last: say("{first}, then {last}", first=first, last=last), names)
     family = seen.family
     return say(
         "Pour {order}: {poured} in all, {left} left over.",

@@ -52,7 +52,8 @@ def plots(strip: Strip, *, ground: str, coats: int) -> list[Plot]:
 
 
 def _short(column: Column) -> str:
-    return column.over.words if len(column.over.words) <= 11 else column.over.words[:10].rstrip(" ,") + "…"
+    words = str(column.over.words)  # as long as it is in the reader's language
+    return words if len(words) <= 11 else words[:10].rstrip(" ,") + "…"
 
 
 def _coats(strip: Strip, *, ground: str, coats: int) -> Plot:

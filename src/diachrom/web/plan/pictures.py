@@ -11,6 +11,7 @@ from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.web.plan.card_view import card_of
 from diachrom.web.plan.view import here_view, plan_page
+from diachrom.words import current
 from diachrom.work.plan import here, pictures, plans
 
 router = APIRouter(include_in_schema=False)
@@ -20,7 +21,7 @@ Place = Annotated[float, Query(ge=0, le=1)]
 @router.get("/plan/lights")
 def lights(request: Request) -> Response:
     """What a browser needs of the lights to draw by itself."""
-    return packed(request, pictures.lights(), "application/json", cache="max-age=86400")
+    return packed(request, pictures.lights(current().language), "application/json", cache="max-age=86400")
 
 
 @router.get("/plan/masks/{kind}.png")

@@ -20,7 +20,7 @@ from diachrom.web.kit.spectral_file import BroughtFile
 from diachrom.web.kit.story_view import StoryView, story_view
 from diachrom.web.kit.swatches import Bead, Swatch, bead, swatch
 from diachrom.web.kit.target_view import TargetView, target_view
-from diachrom.words import listed, quantity, say, say_count
+from diachrom.words import capitalized, listed, quantity, say, say_count
 from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.opened import Store
 from diachrom.work.mix import cup
@@ -90,10 +90,9 @@ def pour_page(request: Request, store: Store, devices: Devices, said: str = "") 
     if seen.delta_e is None or seen.target is None:
         sentence = "" if seen.lab is None else say("No target is chosen: there is nothing to compare the cup with.")
     else:
-        start = seen.difference[0].upper() + seen.difference[1:]
         sentence = say(
             "{start} beside {name}, dE {delta_e}.",
-            start=start,
+            start=capitalized(seen.difference),
             name=seen.target.name,
             delta_e=quantity(seen.delta_e, ".1f"),
         )

@@ -670,7 +670,8 @@ room();
 byId("steps").max = sheet().dataset.layers;
 byId("steps").value = sheet().dataset.layers;
 before = sheet().dataset.revision;
-fetch("/plan/lights").then((answer) => answer.json()).then((found) => {
+fetch(document.querySelector("link[as=fetch]").href).then((answer) => answer.json()).then((
+  found) => {
   lights = found;
   lightChoices();
   say();

@@ -31,20 +31,20 @@ UNKNOWN = SeenAs()
 PAINT_FILM_UM = 24.0
 STRONGEST = 300.0  # what the strongest fluorescent stays within
 D65 = light("D65")
-# Colours to begin with, for who has none at hand: L, a, b.
+# Colours to begin with, for who has none at hand: in words, and L, a, b.
 EXAMPLES = {
-    "perch olive": (42.0, -6.0, 28.0),
-    "pike green": (46.0, -16.0, 32.0),
-    "herring back": (36.0, -8.0, -18.0),
-    "mackerel green": (44.0, -24.0, 2.0),
-    "trout brown": (40.0, 12.0, 28.0),
-    "rudd gold": (64.0, 10.0, 46.0),
-    "char orange": (58.0, 44.0, 50.0),
-    "crayfish red": (34.0, 34.0, 24.0),
-    "pink belly": (78.0, 22.0, 6.0),
-    "goby sand": (66.0, 6.0, 24.0),
-    "bleak flank": (82.0, -2.0, 2.0),
-    "roach silver blue": (68.0, -4.0, -10.0),
+    "perch olive": (say("perch olive"), (42.0, -6.0, 28.0)),
+    "pike green": (say("pike green"), (46.0, -16.0, 32.0)),
+    "herring back": (say("herring back"), (36.0, -8.0, -18.0)),
+    "mackerel green": (say("mackerel green"), (44.0, -24.0, 2.0)),
+    "trout brown": (say("trout brown"), (40.0, 12.0, 28.0)),
+    "rudd gold": (say("rudd gold"), (64.0, 10.0, 46.0)),
+    "char orange": (say("char orange"), (58.0, 44.0, 50.0)),
+    "crayfish red": (say("crayfish red"), (34.0, 34.0, 24.0)),
+    "pink belly": (say("pink belly"), (78.0, 22.0, 6.0)),
+    "goby sand": (say("goby sand"), (66.0, 6.0, 24.0)),
+    "bleak flank": (say("bleak flank"), (82.0, -2.0, 2.0)),
+    "roach silver blue": (say("roach silver blue"), (68.0, -4.0, -10.0)),
 }
 
 
@@ -166,7 +166,7 @@ def from_example(connection: sqlite3.Connection, name: str, *, at: str) -> int:
     """One of EXAMPLES. Raises InvalidInput."""
     if name not in EXAMPLES:
         raise InvalidInput(say("There is no example '{name}'.", name=name[:40]), field="example")
-    labs = np.array(EXAMPLES[name])
+    labs = np.array(EXAMPLES[name][1])
     return add(
         connection=connection, name=name, source=say("an example"), labs=labs, spectrum=None, seen=UNKNOWN, at=at
     )

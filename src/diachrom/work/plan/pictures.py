@@ -32,7 +32,7 @@ from diachrom.errors import InvalidInput
 from diachrom.exchange import bait_cards, images, photos
 from diachrom.exchange.bait_cards import BaitCard
 from diachrom.store import foil
-from diachrom.words import listed, say, told
+from diachrom.words import every_told, listed, say, told
 from diachrom.work.plan import checking, eyes
 from diachrom.work.plan.painting import (
     NOTHING,
@@ -104,9 +104,9 @@ def ladder(connection: sqlite3.Connection, plan: Plan, number: int) -> bytes:
 
 
 @cache
-def lights() -> bytes:
-    """What it needs to know of the lights: gzip."""
-    return gzip.compress(json.dumps(lights_document()).encode(), 6)
+def lights(language: str) -> bytes:
+    """What it needs to know of the lights, told to who reads that language: gzip."""
+    return gzip.compress(json.dumps(every_told(lights_document())).encode(), 6)
 
 
 def image(

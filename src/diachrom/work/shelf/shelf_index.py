@@ -24,7 +24,7 @@ from diachrom.store import bottles, paints, revisions
 from diachrom.store.bottles import Bottle
 from diachrom.store.connection import file_of
 from diachrom.store.paints import Newest
-from diachrom.words import say
+from diachrom.words import say, say_as
 from diachrom.work.kit.colour_words import own
 from diachrom.work.kit.looks import look
 
@@ -37,7 +37,7 @@ COLOURLESS = {key for key, kind in KINDS.items() if not kind.colours}
 
 # A bottle's states as they are told.
 STATE_WORDS = {
-    "sealed": say("sealed"),
+    "sealed": say_as("bottle", "sealed"),
     "open": say("open"),
     "settled": say("settled"),
     "thick": say("thick"),
