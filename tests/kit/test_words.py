@@ -144,7 +144,7 @@ def test_a_catalogue_is_read_with_its_places_and_plurals(tmp_path):
         german = Reader(language="de", decimals="comma")
         drops = [say_count(many, "{count} drop of {name}", "{count} drops of {name}", name="Rot") for many in (1, 4)]
         assert [told(one, german) for one in drops] == ["ein Tropfen Rot", "4 Tropfen Rot"]
-        assert told(say("Poured on {day}", day=when(DAY)), german) == "Gegossen am 2 September 2026"
+        assert told(say("Poured on {day}", day=when(DAY)), german) == "Gegossen am 2. September 2026"
         assert told(say("not told yet"), german) == "not told yet"
     finally:
         words.LOCALES = before

@@ -670,13 +670,14 @@ room();
 byId("steps").max = sheet().dataset.layers;
 byId("steps").value = sheet().dataset.layers;
 before = sheet().dataset.revision;
-fetch(document.querySelector("link[as=fetch]").href).then((answer) => answer.json()).then((
-  found) => {
-  lights = found;
-  lightChoices();
-  say();
-  relight();
-});
+fetch(document.querySelector("link[href^='/plan/lights']").href).then((answer) => answer.json())
+  .then((
+    found) => {
+    lights = found;
+    lightChoices();
+    say();
+    relight();
+  });
 choose("left");
 load();
 ask();
