@@ -7,7 +7,7 @@ from datetime import datetime, timedelta
 from diachrom.core.schedule.work import TURNER
 from diachrom.exchange.calendars import Entry, to_ics
 from diachrom.store.orders import Order
-from diachrom.words import capitalized, say, when
+from diachrom.words import capitalized, listed, say, when
 from diachrom.work.kit.schedules import Schedule, ScheduledBlock
 
 APART_MIN = 150  # longer than this away from the bench is another session
@@ -121,7 +121,7 @@ def words_of(schedule: Schedule, visit: ScheduledBlock) -> str:
     plan = f" ({name})" if len(schedule.lines) > 1 else ""
     words = capitalized(visit.words)
     how = ", " + say("its mask on and off") if visit.kind == "mask" else CLEARED.get(visit.paint, "")
-    return f"{words}{plan}{which}{how}"
+    return listed([words, plan, which, how], "")  # kept with a session: told to whoever reads it
 
 
 def as_ics(order: Order, schedule: Schedule, *, made: datetime) -> bytes:
