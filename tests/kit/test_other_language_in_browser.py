@@ -13,7 +13,7 @@ CUT = """() => [...document.querySelectorAll("body *")].filter((one) => {
   return hides && !one.closest(".visually-hidden, [hidden], svg, dialog:not([open])") && one.textContent.trim() &&
     !one.title && one.clientWidth > 1 && one.scrollWidth > one.clientWidth + 1; // a title holds the whole
 }).concat([...document.querySelectorAll(".rail a, .btn-plain, .btn-main")].filter((one) => // beyond its edge
-  one.clientWidth > 1 && one.scrollWidth > one.clientWidth + 1
+  one.clientWidth > 1 && one.scrollWidth > one.clientWidth + 1 && !one.closest("details:not([open])")
 )).map((one) => `${one.className}: ${one.textContent.trim().slice(0, 60)}`)"""
 
 

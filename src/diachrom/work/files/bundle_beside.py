@@ -26,9 +26,9 @@ CARDS = ("drawdown card", "contrast card")  # as they were called before
 
 def out(connection: sqlite3.Connection) -> Beside:
     """What stands beside the shelf, as the document has it."""
-    chosen = {
-        key: value for key, value in asdict(bench_settings.read(connection)).items() if key in SettingsDoc.model_fields
-    }
+    now = bench_settings.read(connection)
+    told = {**asdict(now), "decimals": now.reader().decimals}  # the document has no language to take them from
+    chosen = {key: value for key, value in told.items() if key in SettingsDoc.model_fields}
     usual = chosen == SettingsDoc().model_dump()
     return Beside(
         contrast_cards=[_card(card) for card in _cards(connection)],
