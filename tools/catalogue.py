@@ -217,7 +217,7 @@ def main(arguments: Sequence[str]) -> int:
     if not POT.is_file() or POT.read_bytes() != now:
         with BytesIO(now) as one, POT.open("rb") as other:
             fresh, old = ({(message.context, message.id) for message in read_po(file)} for file in (one, other))
-        problems += [f"missing: {told}" for told in fresh - old] + [f"stale: {told}" for told in old - fresh]
+        problems += [f"missing: {told}" for _, told in fresh - old] + [f"stale: {told}" for _, told in old - fresh]
         problems.append("The catalogue is not as its sentences are: run 'make words'.")
     for path in sorted(POT.parent.glob("*.po")):
         own = translated(path, catalogue())
