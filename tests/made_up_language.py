@@ -5,7 +5,7 @@ from contextlib import contextmanager
 
 from babel.messages.pofile import read_po, write_po
 
-from diachrom import words
+from diachrom import catalogues, words
 from diachrom.work.kit.bench_settings import BenchSettings
 
 CODE = "zz"
@@ -25,7 +25,7 @@ def in_it(sentence):
 
 
 def write(folder):
-    with (words.LOCALES / "diachrom.pot").open("rb") as file:
+    with (catalogues.LOCALES / "diachrom.pot").open("rb") as file:
         catalogue = read_po(file, locale="en")
     for message in catalogue:
         if message.id:
@@ -39,12 +39,12 @@ def write(folder):
 def spoken(folder):
     """All benches of this process are read in it."""
     write(folder)
-    before, own = words.LOCALES, BenchSettings.reader
-    words.LOCALES = folder
-    words.catalogue.cache_clear()
+    before, own = catalogues.LOCALES, BenchSettings.reader
+    catalogues.LOCALES = folder
+    catalogues.catalogue.cache_clear()
     BenchSettings.reader = lambda self, asked="": words.Reader(language=CODE)
     try:
         yield
     finally:
-        words.LOCALES, BenchSettings.reader = before, own
-        words.catalogue.cache_clear()
+        catalogues.LOCALES, BenchSettings.reader = before, own
+        catalogues.catalogue.cache_clear()

@@ -206,12 +206,13 @@ def _said(node: ast.AST) -> Iterator[str]:
 
 def main(arguments: Sequence[str]) -> int:
     """Write the catalogue, or check it."""
-    now = written(catalogue())
+    made = catalogue()
+    now = written(made)
     if "--check" not in arguments:
         POT.parent.mkdir(exist_ok=True)
         POT.write_bytes(now)
         for path in sorted(POT.parent.glob("*.po")):
-            path.write_bytes(written(translated(path, catalogue())))
+            path.write_bytes(written(translated(path, made)))
         return 0
     problems = list(unmarked())
     if not POT.is_file() or POT.read_bytes() != now:
@@ -220,7 +221,7 @@ def main(arguments: Sequence[str]) -> int:
         problems += [f"missing: {told}" for _, told in fresh - old] + [f"stale: {told}" for _, told in old - fresh]
         problems.append("The catalogue is not as its sentences are: run 'make words'.")
     for path in sorted(POT.parent.glob("*.po")):
-        own = translated(path, catalogue())
+        own = translated(path, made)
         problems += untranslated(own)
         if path.read_bytes() != written(own):
             problems.append(f"{path.name} is not as the catalogue is: run 'make words'.")

@@ -9,24 +9,21 @@ import re
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from contextvars import ContextVar
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from datetime import date, datetime
 from decimal import Decimal
-from functools import cache, reduce
-from gettext import c2py
-from pathlib import Path
+from functools import reduce
 from typing import Any, Self
 
 from markupsafe import escape
 
+from diachrom.catalogues import AS, catalogue
 from diachrom.units import FL_OZ_ML, FOOT_M, INCH_MM, MIL_UM, PSI_BAR
 
-LOCALES = Path(__file__).parent / "locale"
 TEXT = re.compile(r"(?:[^{}]|\{\{|\}\}|\{\w{1,40}\})*")
 PLACE = re.compile(r"\{(\w+)\}")
 SPECIAL = re.compile("[&<>'\"]")
 SPEC = re.compile(r"\+?(?:\.\d)?[fg]")
-AS = "\x04"  # between what a word is said as and the word, where one word of English is several of another language
 MARK = "\u2063"  # begins what is kept as a key with its figures: no keyboard has an invisible separator
 # What a unit is in the other system; below a teaspoon cups, droppers and syringes are marked in ml everywhere, and
 # nozzles are in mm.
@@ -83,38 +80,6 @@ def reading(reader: Reader) -> Iterator[None]:
         yield
     finally:
         _READER.reset(token)
-
-
-@dataclass(frozen=True)
-class Catalogue:
-    """What sentences are in a language: by their English, the forms of each; `form` says which is for a count."""
-
-    forms: Mapping[str, Sequence[str]]
-    form: Callable[[int], int]
-    scripts: Mapping[str, str] = field(default_factory=dict)  # what scripts say
-
-
-@cache
-def catalogue(language: str) -> Catalogue:
-    """The catalogue of a language, empty where there is none."""
-
-    from babel.messages.pofile import read_po
-
-    path = LOCALES / f"{language}.po"
-    if not path.is_file():
-        return Catalogue({}, lambda count: int(count != 1))
-    with path.open("rb") as file:
-        found = read_po(file, locale=language)
-    forms, scripts = {}, {}
-    for message in found:
-        one, many = (message.id, "") if isinstance(message.id, str) else message.id[:2]
-        one = f"{message.context}{AS}{one}" if message.context else one
-        said = (message.string,) if isinstance(message.string, str) else tuple(message.string or ())
-        if one and said and all(said):
-            forms[one] = forms[many] = said
-            if any(path.endswith(".js") for path, _ in message.locations):
-                scripts[one] = said[0]
-    return Catalogue(forms, c2py(str(found.plural_expr)), scripts)
 
 
 class Told(str):

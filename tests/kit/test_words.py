@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from made_up_language import CODE, in_it, spoken
 from markupsafe import escape
 
-from diachrom import words
+from diachrom import catalogues, words
 from diachrom.store.said import every_kept, every_read, keep_said, read_said
 from diachrom.units import FL_OZ_ML, INCH_MM, MIL_UM, PSI_BAR
 from diachrom.words import (
@@ -138,8 +138,8 @@ def test_a_catalogue_is_read_with_its_places_and_plurals(tmp_path):
         'msgid "Poured on {day}"\nmsgstr "Gegossen am {day}"\n\nmsgid "not told yet"\nmsgstr ""\n',
         encoding="utf-8",
     )
-    before, words.LOCALES = words.LOCALES, tmp_path
-    words.catalogue.cache_clear()
+    before, catalogues.LOCALES = catalogues.LOCALES, tmp_path
+    catalogues.catalogue.cache_clear()
     try:
         german = Reader(language="de", decimals="comma")
         drops = [say_count(many, "{count} drop of {name}", "{count} drops of {name}", name="Rot") for many in (1, 4)]
@@ -147,13 +147,13 @@ def test_a_catalogue_is_read_with_its_places_and_plurals(tmp_path):
         assert told(say("Poured on {day}", day=when(DAY)), german) == "Gegossen am 2. September 2026"
         assert told(say("not told yet"), german) == "not told yet"
     finally:
-        words.LOCALES = before
-        words.catalogue.cache_clear()
+        catalogues.LOCALES = before
+        catalogues.catalogue.cache_clear()
 
 
 def test_each_sentence_of_the_catalogue_keeps_its_places_in_another_language(tmp_path):
     with spoken(tmp_path):
-        other = words.catalogue(CODE)
+        other = catalogues.catalogue(CODE)
         assert len(other.forms) > 3000
         assert other.scripts["Now touch the tail."] == in_it("Now touch the tail.")
         for text, forms in other.forms.items():

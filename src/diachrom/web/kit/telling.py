@@ -10,12 +10,12 @@ from jinja2 import Environment
 from markupsafe import Markup
 from starlette.types import ASGIApp, Receive, Scope, Send
 
+from diachrom.catalogues import catalogue
 from diachrom.words import (
     PLAIN,
     Quantity,
     Reader,
     Sentence,
-    catalogue,
     current,
     every_told,
     quantity,

@@ -18,7 +18,7 @@ from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import GivenForm, OpenStore, Text, Upload
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
-from diachrom.words import listed, say, say_count
+from diachrom.words import listed, quantity, say, say_count
 from diachrom.work.kit import photo_picks
 from diachrom.work.kit.colour_words import own
 from diachrom.work.kit.figures import whole
@@ -78,7 +78,7 @@ class StartPage:
     said: str
     empty: bool  # nothing is on the shelf yet
     missing: int  # rows without a colour
-    examples: Sequence[tuple[str, RowView]]  # lines, and how they are read
+    examples: Sequence[tuple[str, RowView, str]]  # lines, how they are read, and how much is in the bottle
     can_visit: bool  # the demo bench
 
 
@@ -100,7 +100,7 @@ def _page(request: Request, store: Store, listed: _List, *, said: str = "", stat
         kinds=[Choice(key, kind.words) for key, kind in KINDS.items()],
         said=said,
         empty=first_evening.is_empty(store),
-        examples=[(line, _row(read_line(line))) for line in EXAMPLES],
+        examples=[_example(str(line)) for line in EXAMPLES],
         can_visit=request.app.state.visit is not None,
         missing=sum(1 for row in rows if not row.fill and row.colours),
     )
@@ -167,6 +167,11 @@ def _read(request: Request, store: Store, text: str, *, kept: int = 0) -> Respon
     if wrong:
         said.append(_to_mend(wrong))
     return _page(request, store, _List(text, bool(unread), rows), said=listed(said, " "))
+
+
+def _example(line: str) -> tuple[str, RowView, str]:
+    bottle = read_line(line)  # as it stands in the reader's language
+    return line, _row(bottle), quantity(bottle.size_ml or USUAL_ML, "g", "ml")
 
 
 def _row(bottle: ListedBottle) -> RowView:

@@ -49,7 +49,7 @@ class BenchSettings:
 
     def reader(self, asked: str = "") -> Reader:
         """To whom pages are told; `asked` is what a browser asks for, as in Accept-Language."""
-        language = self.language or _first_of(asked)
+        language = self.language or _language_of(asked)
         reader = Reader(
             language="" if language == "en" else language,
             units=self.units,
@@ -60,7 +60,7 @@ class BenchSettings:
         return PLAIN if reader == PLAIN else reader
 
 
-def _first_of(asked: str) -> str:
+def _language_of(asked: str) -> str:
     """The language of LANGUAGES that is asked for most; English where none of them is."""
     found = []
     for place, part in enumerate(asked[:400].split(",")):
